@@ -1,0 +1,5 @@
+"""Run the command line: ``python -m footing``."""
+
+from footing.cli import main
+
+main()

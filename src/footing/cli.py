@@ -1,0 +1,188 @@
+"""The command line: ``./footing <command>``."""
+
+import csv
+import json
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Annotated, Any
+
+import numpy as np
+import typer
+
+from footing.core.curves import CURVES
+from footing.core.errors import FootingError, Refused
+from footing.core.fitting import Fit, NoFit, fit_polynomial
+from footing.core.units import read_number
+from footing.media.index import index_video
+from footing.settings import Settings, settings
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
+
+_PROJECT = Path(__file__).resolve().parents[2]
+
+
+def main() -> None:
+    """Run a command; what a person can put right is one line on standard error and exit status 2."""
+    try:
+        sys.exit(app(standalone_mode=False))
+    except FootingError as error:
+        print(f"footing: {error}", file=sys.stderr)
+    except typer.TyperException as error:  # a missing or misspelt argument
+        print(f"footing: {error}", file=sys.stderr)
+    sys.exit(2)
+
+
+@app.command()
+def demo(port: Annotated[int, typer.Option(help="Port on loopback.")] = 8750) -> None:
+    """Run Footing with the demo data, on this machine only."""
+    from footing import serving  # only this command needs the web and the database
+
+    with _data_error(settings()):
+        serving.run_demo(settings().model_copy(update={"demo": True}), port=port)
+
+
+@app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
+def test(context: typer.Context) -> None:
+    """Run everything that CI runs: lint, types, import contract and all tests."""
+    checks = [
+        [sys.executable, "-m", "ruff", "check", "."],
+        [sys.executable, "-m", "ruff", "format", "--check", "."],
+        [sys.executable, "-m", "mypy"],
+        [str(Path(sys.executable).with_name("lint-imports")), "--no-cache"],
+        ["tsc", "-p", "src/footing/web/static/js/jsconfig.json"],
+    ]
+    pytest = [sys.executable, "-m", "pytest", *context.args]
+    for command in [*([] if context.args else checks), pytest]:
+        done = subprocess.run(command, cwd=_PROJECT, env=os.environ, check=False)
+        if done.returncode:
+            print(f"footing: failed: {' '.join(command[1:])}", file=sys.stderr)
+            sys.exit(done.returncode)
+
+
+@app.command()
+def bench() -> None:
+    """Measure speed as ratios within one run, each beside its limit."""
+    from footing.bench import run
+
+    run()
+
+
+@app.command()
+def inspect(
+    file: Path, as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False
+) -> None:
+    """Say what a video file holds."""
+    if not file.is_file():
+        raise Refused(f"There is no file {file}.")
+    limits = settings()
+    index = index_video(
+        file,
+        seconds=limits.decode_seconds,
+        frame_count=limits.frame_count,
+        frame_pixels=limits.frame_pixels,
+    )
+    rhythm = index.cadence
+    found = {
+        "frames": index.frames,
+        "width": index.width,
+        "height": index.height,
+        "rotation": index.rotation,
+        "rate": rhythm.rate,
+        "variable_rate": rhythm.variable,
+        "duration": rhythm.duration,
+        "times": [float(time) for time in index.times],
+        "codec": index.codec,
+    }
+    if as_json:
+        print(json.dumps(found))
+        return
+    for name, value in found.items():
+        if name != "times":
+            print(f"{name.replace('_', ' ')}: {value}")
+
+
+@app.command()
+def fit(
+    file: Path,
+    x: Annotated[str, typer.Option("--x", help="Column across.")],
+    y: Annotated[str, typer.Option("--y", help="Column up.")],
+    curve: Annotated[str, typer.Option(help=f"One of: {', '.join(CURVES)}.")],
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+) -> None:
+    """Fit a curve to two columns of a CSV file."""
+    if curve not in CURVES:
+        raise Refused(f"There is no curve “{curve}”; choose one of: {', '.join(CURVES)}.")
+    columns = _read_columns(file, (x, y))
+    outcome = fit_polynomial(columns[x], columns[y], CURVES[curve])
+    found = _fit_as_json(curve, len(columns[x]), outcome)
+    if as_json:
+        print(json.dumps(found))
+        return
+    if isinstance(outcome, NoFit):
+        raise Refused(outcome.reason)
+    for name, parameter in found["parameters"].items():
+        print(f"{name} = {parameter['value']:.10g} ± {parameter['stderr']:.3g}")
+    print(f"scatter {found['rmse']:.6g}, n = {found['n']}")
+
+
+def _fit_as_json(curve: str, n: int, outcome: Fit | NoFit) -> dict[str, Any]:
+    names = CURVES[curve].names
+    if isinstance(outcome, NoFit):
+        return {
+            "curve": curve,
+            "n": n,
+            "parameters": {name: {"value": None, "stderr": None} for name in names},
+            "rss": None,
+            "rmse": None,
+            "r_squared": None,
+            "converged": False,
+        }
+    return {
+        "curve": curve,
+        "n": n,
+        "parameters": {
+            name: {"value": float(value), "stderr": float(error)}
+            for name, value, error in zip(
+                names, outcome.values, outcome.standard_errors, strict=True
+            )
+        },
+        "rss": outcome.rss,
+        "rmse": outcome.scatter,
+        "r_squared": outcome.r_squared,
+        "converged": True,
+    }
+
+
+def _read_columns(file: Path, names: tuple[str, ...]) -> dict[str, np.ndarray]:
+    try:
+        text = file.read_text(encoding="utf-8-sig")
+    except FileNotFoundError as error:
+        raise Refused(f"There is no file {file}.") from error
+    except (OSError, UnicodeDecodeError) as error:
+        raise Refused(f"{file} cannot be read as a text file.") from error
+    reader = csv.DictReader(text.splitlines(), skipinitialspace=True)
+    header = reader.fieldnames or []
+    for name in names:
+        if name not in header:
+            raise Refused(f"{file} has no column “{name}”; it has: {', '.join(header)}.")
+    values: dict[str, list[float]] = {name: [] for name in names}
+    for row in reader:
+        for name in names:
+            try:
+                values[name].append(read_number(row[name] or "", field=name).value)
+            except Refused as error:
+                raise Refused(f"{file}, line {reader.line_num}, column {name}: {error}") from error
+    return {name: np.array(column) for name, column in values.items()}
+
+
+@contextmanager
+def _data_error(used: Settings) -> Iterator[None]:
+    """Say in a sentence where the data folder cannot be used."""
+    try:
+        yield
+    except PermissionError as error:
+        raise Refused(f"The data folder {used.data} cannot be written ({error.filename}).") from error

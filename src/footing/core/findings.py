@@ -1,0 +1,139 @@
+"""Results: combined uncertainty, sensible digits, and the comparison with what was expected.
+
+Uncertainties follow the Guide to the Expression of Uncertainty in Measurement (JCGM 100:2008):
+contributions add in squares, the effective degrees of freedom are those of Welch and Satterthwaite
+(its G.4.1), ± is a standard uncertainty.
+"""
+
+from dataclasses import dataclass
+from math import floor, inf, isfinite, log10, sqrt
+
+import numpy as np
+
+from footing.core.arrays import FloatArray
+from footing.core.fitting import interval_factor
+
+
+@dataclass(frozen=True)
+class Contribution:
+    """One line of an uncertainty budget: what it is, its size, its degrees of freedom."""
+
+    source: str
+    uncertainty: float
+    dof: float = inf
+
+
+@dataclass(frozen=True)
+class Measured:
+    """A value with combined standard uncertainty, 95 % half width and budget."""
+
+    value: float
+    uncertainty: float
+    half_width: float
+    budget: tuple[Contribution, ...]
+
+
+def combine(value: float, budget: tuple[Contribution, ...]) -> Measured:
+    """Combine independent contributions: u = √Σu², interval ± t(ν_eff) · u.
+
+    ν_eff = u⁴ / Σ(uᵢ⁴/νᵢ).
+    """
+    uncertainty = sqrt(sum(part.uncertainty**2 for part in budget))
+    quartic = sum(part.uncertainty**4 / part.dof for part in budget)
+    effective = uncertainty**4 / quartic if quartic > 0 else inf
+    return Measured(value, uncertainty, interval_factor(effective) * uncertainty, budget)
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """A measured value beside an accepted one.
+
+    percent_error : (measured − accepted) ÷ |accepted| in percent; None for an accepted 0
+    distance : |measured − accepted| in units of √(u² + u²(accepted)); inf if that is 0
+    verdict : "agrees" under 2, "doubtful" to 3, "disagrees" over 3
+    opposite_sign : true if one is negative and the other positive
+    """
+
+    percent_error: float | None
+    distance: float
+    verdict: str
+    opposite_sign: bool
+
+
+def compare(measured: Measured, accepted: float, *, accepted_uncertainty: float = 0) -> Comparison:
+    """Compare a result with an accepted value."""
+    difference = measured.value - accepted
+    u = sqrt(measured.uncertainty**2 + accepted_uncertainty**2)
+    distance = abs(difference) / u if u > 0 else (0.0 if difference == 0 else inf)
+    verdict = "agrees" if distance < 2 else "doubtful" if distance <= 3 else "disagrees"
+    percent = 100 * difference / abs(accepted) if accepted else None
+    return Comparison(percent, distance, verdict, measured.value * accepted < 0)
+
+
+def uncertainty_decimals(uncertainty: float) -> int:
+    """Decimal place of an uncertainty's last shown digit: one digit, two if the first is 1."""
+    exponent = floor(log10(uncertainty))
+    if round(uncertainty / 10.0**exponent, 9) >= 9.5:  # 0.096 becomes 0.10
+        exponent += 1
+    leading = uncertainty / 10.0**exponent
+    return 1 - exponent if leading < 1.95 else -exponent
+
+
+def number(value: float, decimals: int) -> str:
+    """Print with a fixed number of decimals, a true minus sign and no negative zero.
+
+    Negative ``decimals`` round to tens, hundreds and so on.
+    """
+    rounded = round(value, decimals)
+    text = f"{rounded:.{max(decimals, 0)}f}"
+    if rounded == 0:
+        text = text.removeprefix("-")
+    return text.replace("-", "−")
+
+
+def significant(value: float, digits: int = 4) -> str:
+    """Print with a number of significant digits, in scientific notation where that is clearer."""
+    if not isfinite(value) or value == 0:
+        return number(value, 0) if value == 0 else "∞"
+    exponent = floor(log10(abs(value)))
+    if not -3 <= exponent < 5:
+        return f"{number(value / 10.0**exponent, digits - 1)}×10{_superscript(exponent)}"
+    return number(value, max(digits - 1 - exponent, 0))
+
+
+def measured(value: float, uncertainty: float, unit: str = "") -> str:
+    """Print value ± uncertainty and unit: ``−9.79 ± 0.05 m/s²``.
+
+    The value is rounded to the uncertainty's last digit; outside 10⁻³ … 10⁵ both share a power of
+    ten. Without an uncertainty (0) four digits of the value are shown.
+    """
+    suffix = f" {unit}" if unit else ""
+    if not uncertainty > 0 or not isfinite(uncertainty):
+        return significant(value) + suffix
+    size = max(abs(value), uncertainty)
+    exponent = floor(log10(size))
+    if -3 <= exponent < 5:
+        decimals = uncertainty_decimals(uncertainty)
+        if decimals >= 0:
+            return f"{number(value, decimals)} ± {number(uncertainty, decimals)}{suffix}"
+    power = 10.0**exponent
+    decimals = max(uncertainty_decimals(uncertainty / power), 0)
+    pair = f"{number(value / power, decimals)} ± {number(uncertainty / power, decimals)}"
+    return f"({pair})×10{_superscript(exponent)}{suffix}"
+
+
+def column_decimals(values: FloatArray, uncertainties: FloatArray) -> int:
+    """Decimals for a column so that its digits follow the data and small values never show as 0.
+
+    One place beyond the typical uncertainty's first digit; without uncertainties four significant
+    digits of the largest value.
+    """
+    typical = float(np.median(uncertainties)) if len(uncertainties) else 0.0
+    if typical > 0:
+        return min(max(-floor(log10(typical)), 0), 12)
+    largest = float(np.abs(values).max()) if len(values) else 0.0
+    return min(max(3 - floor(log10(largest)), 3), 12) if largest > 0 else 3
+
+
+def _superscript(exponent: int) -> str:
+    return str(exponent).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))

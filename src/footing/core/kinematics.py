@@ -1,0 +1,104 @@
+"""Velocity and acceleration from marks: derivatives of local polynomials.
+
+At each mark a quadratic is fitted by least squares to the neighbouring marks, with their true
+times, and its derivative at that time is taken (Savitzky and Golay, Analytical Chemistry 36, 1627,
+1964, generalised to uneven spacing). Through three evenly spaced marks this is the central
+difference. The result is linear in the positions, so the uncertainty carries over exactly.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import sparse
+
+from footing.core.arrays import BoolArray, FloatArray, IntArray
+
+VELOCITY_WINDOW = 3
+ACCELERATION_WINDOW = 5
+GAP_RATIO = 2.5
+
+
+@dataclass(frozen=True)
+class Differentiator:
+    """Derivatives of order 1 or 2 at some of n marks, as weights on the n positions.
+
+    index : (m,) which marks have a value
+    weights : (m, n) sparse; ``weights @ positions`` are the derivatives
+    at_end : (m,) true where the polynomial had to be evaluated off its centre
+    """
+
+    index: IntArray
+    weights: sparse.csr_array
+    at_end: BoolArray
+
+    def __call__(self, positions: FloatArray) -> FloatArray:
+        """Derivatives ``(m,)`` of positions ``(n,)``."""
+        return np.asarray(self.weights @ positions, dtype=float)
+
+    def uncertainty(self, position_uncertainty: float) -> FloatArray:
+        """Standard uncertainties ``(m,)`` for independent positions of equal uncertainty."""
+        squares = self.weights.multiply(self.weights).sum(axis=1)
+        return np.asarray(position_uncertainty * np.sqrt(squares), dtype=float).reshape(-1)
+
+    def covariance(self, rows: IntArray) -> FloatArray:
+        """W Wᵀ for some rows: covariance of these derivatives for positions of variance 1."""
+        chosen = self.weights[rows]
+        return np.asarray((chosen @ chosen.T).toarray(), dtype=float)
+
+
+def gaps(times: FloatArray) -> IntArray:
+    """Find the spacings that are gaps: k means between marks k and k + 1.
+
+    A gap is a spacing more than 2.5 times both neighbouring spacings; the first and the last
+    spacing have one neighbour only.
+    """
+    spacing = np.diff(times)
+    if len(spacing) < 2:
+        return np.empty(0, dtype=np.int64)
+    before = np.concatenate([[0.0], spacing[:-1]])
+    after = np.concatenate([spacing[1:], [0.0]])
+    is_gap = (spacing > GAP_RATIO * before) & (spacing > GAP_RATIO * after)
+    return np.asarray(np.flatnonzero(is_gap), dtype=np.int64)
+
+
+def differentiator(times: FloatArray, *, order: int, window: int) -> Differentiator:
+    """Make the derivative of the given order (1 or 2) at rising ``times`` of shape ``(n,)``.
+
+    ``window`` is 3, 5, 7 or 9 marks; in a stretch with fewer marks it is the largest odd number
+    that fits. A stretch between gaps with fewer than 3 marks has no values.
+    """
+    n = len(times)
+    edges = [0, *(int(k) + 1 for k in gaps(times)), n]
+    index, rows, columns, values, at_end = [], [], [], [], []
+    for first, last in zip(edges, edges[1:], strict=False):
+        count = last - first
+        width = min(window, count if count % 2 else count - 1)
+        if width < 3:
+            continue
+        here = np.arange(first, last)
+        starts = np.clip(here - width // 2, first, last - width)
+        members = starts[:, None] + np.arange(width)
+        weights = _quadratic_weights(times[members] - times[here][:, None], order)
+        rows.append(np.repeat(np.arange(len(here)) + sum(map(len, index)), width))
+        columns.append(members.ravel())
+        values.append(weights.ravel())
+        at_end.append(here - starts != width // 2)
+        index.append(here)
+    if not index:
+        nothing = np.empty(0, dtype=np.int64)
+        return Differentiator(nothing, sparse.csr_array((0, n)), np.empty(0, dtype=bool))
+    where = np.concatenate(index)
+    matrix = sparse.csr_array(
+        (np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))),
+        shape=(len(where), n),
+    )
+    return Differentiator(where, matrix, np.concatenate(at_end))
+
+
+def _quadratic_weights(offsets: FloatArray, order: int) -> FloatArray:
+    """Weights ``(m, w)`` of the derivative at offset 0 of quadratics over ``(m, w)`` offsets."""
+    unit = np.abs(offsets).max(axis=1, keepdims=True)  # keeps the powers near 1
+    powers = np.stack([np.ones_like(offsets), offsets / unit, (offsets / unit) ** 2], axis=2)
+    coefficients = np.linalg.pinv(powers)
+    factor = (1.0, 2.0)[order - 1]
+    return np.asarray(factor * coefficients[:, order, :] / unit**order, dtype=float)

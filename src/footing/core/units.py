@@ -1,0 +1,99 @@
+"""Units: reading typed lengths and masses, and naming the units of derived quantities.
+
+Conversions and names come from pint's registry (SI brochure, 9th edition; the international inch
+and foot of 1959).
+"""
+
+import re
+from dataclasses import dataclass
+
+import pint
+
+from footing.core.errors import Refused
+
+registry = pint.UnitRegistry(cache_folder=None)
+registry.define("picture_pixel = [picture_length] = px")
+
+LENGTH_UNITS = ("m", "cm", "mm", "in", "ft")
+MASS_UNITS = ("kg", "g")
+
+_NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
+_LAST_DIGIT_SHARE = 0.3  # u of a typed value, in units of its last digit: about 1/√12
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """Powers of length, time and mass: acceleration is ``Dimension(1, -2)``.
+
+    The base length is the metre, or the pixel before a known length is set.
+    """
+
+    length: int = 0
+    time: int = 0
+    mass: int = 0
+
+    def __truediv__(self, other: "Dimension") -> "Dimension":
+        return Dimension(
+            self.length - other.length, self.time - other.time, self.mass - other.mass
+        )
+
+    def __pow__(self, power: int) -> "Dimension":
+        return Dimension(self.length * power, self.time * power, self.mass * power)
+
+    def unit(self, *, length: str = "m") -> str:
+        """Name the unit in print: ``m/s²``, ``px/s``, or an empty text for a pure number."""
+        if self == Dimension():
+            return ""
+        powers = {length: self.length, "s": self.time, "kg": self.mass}
+        unit = registry.Unit("")
+        for name, power in powers.items():
+            if power:
+                unit *= registry.Unit(name) ** power
+        return f"{unit:~P}"
+
+
+@dataclass(frozen=True)
+class Typed:
+    """A number as somebody typed it, with the uncertainty that its last digit implies."""
+
+    value: float
+    uncertainty: float
+
+
+def read_number(text: str, *, field: str) -> Typed:
+    """Read a decimal number with a point or a comma.
+
+    The uncertainty is 0.3 of the last typed digit, so "1.50" is 1.50 ± 0.003.
+
+    Raises
+    ------
+    Refused : if the text is not one number.
+    """
+    cleaned = text.strip().replace("−", "-")
+    match = _NUMBER.fullmatch(cleaned)
+    if match is None:
+        shown = f"“{text.strip()}” is not a number" if cleaned else "Nothing was typed"
+        raise Refused(f"{shown}; type a number such as 1.50.", field=field)
+    mantissa, _, exponent = cleaned.lower().replace(",", ".").partition("e")
+    decimals = len(mantissa.partition(".")[2])
+    last_digit = 10.0 ** (int(exponent or 0) - decimals)
+    return Typed(float(cleaned.replace(",", ".")), _LAST_DIGIT_SHARE * last_digit)
+
+
+def read_positive(text: str, *, field: str, what: str) -> Typed:
+    """Read a number that must be larger than 0, such as a length or a mass.
+
+    Raises
+    ------
+    Refused : if the text is not a number, or it is 0, negative or absurdly large.
+    """
+    typed = read_number(text, field=field)
+    if not 0 < typed.value < 1e12:
+        raise Refused(f"{what} of {text.strip()} cannot be; it must be larger than 0.", field=field)
+    return typed
+
+
+def to_si(typed: Typed, unit: str) -> Typed:
+    """Convert from a unit of `LENGTH_UNITS` or `MASS_UNITS` to metres or kilograms."""
+    factor = float(registry.Quantity(1.0, unit).to_base_units().magnitude)
+    return Typed(typed.value * factor, typed.uncertainty * factor)

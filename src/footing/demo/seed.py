@@ -1,0 +1,145 @@
+"""Fills an empty database with the demo: class 9K, its groups, labs and studies.
+
+Studies are made through the same edits that a person makes. Marks come from the clips' truth with
+the scatter of a hand that clicks; the application itself never sees the truth.
+"""
+
+import json
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+import numpy as np
+from pydantic import TypeAdapter
+
+from footing.settings import Settings
+from footing.store.database import transaction
+from footing.store.tables import Group, Lab, SchoolClass, Student, Study, Teacher
+from footing.studies import uploads
+from footing.studies.door import EditRequest, submit
+from footing.studies.people import Person, student
+
+_CLIPS = Path(__file__).parent / "clips"
+_HAND = 0.45  # px, scatter of a careful click
+_GROUPS = {
+    "Heron": ("Ottilie", "Bram"),
+    "Wren": ("Saoirse", "Emeka"),
+    "Dipper": ("Ines", "Tobin"),
+    "Siskin": ("Marit", "Kwame"),
+    "Plover": ("Yara", "Linus"),
+}
+_LABS = {
+    "Sled run": "A sled slides down a slope of 12°. The red and white pole beside the track is 2.00 m "
+    "long. Turn the axes along the slope and find the acceleration.",
+    "Snowball lob": "A snowball flies past a fence post that is 1.50 m high. Find the acceleration of "
+    "free fall from its height against time.",
+}
+
+
+class Hand:
+    """Somebody who works on a study: sends edits one after the other."""
+
+    def __init__(self, study: Any, person: Person) -> None:
+        self._study = study
+        self._person = person
+        self._seq = study.seq
+
+    def does(self, kind: str, **fields: Any) -> int:
+        """Make an edit; give the key of the row that it made, if any."""
+        request = TypeAdapter(EditRequest).validate_python(
+            {"edit": {"kind": kind, **fields}, "based_on": self._seq, "token": uuid4().hex}
+        )
+        accepted = submit(self._study.id, self._person, request)
+        self._seq = accepted.seq
+        return int(accepted.made.split(":")[1]) if accepted.made and "/" not in accepted.made else 0
+
+    def marks(
+        self, body: int, truth: dict[str, Any], frames: range, rng: np.random.Generator
+    ) -> None:
+        """Mark a body by hand in some frames."""
+        for frame in frames:
+            x, y = np.array(truth["positions"][frame]) + rng.normal(scale=_HAND, size=2)
+            self.does("place_mark", body=body, frame=frame, x=float(x), y=float(y))
+
+
+def seed_demo(settings: Settings) -> None:
+    """Make the demo world, unless the database has a class already."""
+    if SchoolClass.select().exists():
+        return
+    with transaction():
+        teacher = Teacher.create(name="Ms Tarnwick")
+        school_class = SchoolClass.create(teacher=teacher, name="9K Physics", code="LARK-9K")
+        people: dict[str, Person] = {}
+        groups: dict[str, Any] = {}
+        for name, members in _GROUPS.items():
+            groups[name] = Group.create(school_class=school_class, name=name)
+            rows = [Student.create(group=groups[name], name=member) for member in members]
+            people[name] = student(rows[0])
+        labs = {
+            title: Lab.create(school_class=school_class, title=title, task=task)
+            for title, task in _LABS.items()
+        }
+
+        def study(lab: str, group: str) -> Hand:
+            row = Study.create(
+                school_class=school_class, lab=labs[lab], group=groups[group], title=lab
+            )
+            return Hand(row, people[group])
+
+        _finished_lob(study("Snowball lob", "Heron"), settings)
+        _half_done_sled(study("Sled run", "Wren"), settings)
+        _just_uploaded(study("Snowball lob", "Dipper"), settings)
+
+
+def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
+    """Upload a clip of the demo; give the footage and the clip's truth."""
+    with uploads.incoming(settings) as file:
+        file.write((_CLIPS / f"{name}.mp4").read_bytes())
+        content = uploads.keep_media(file, settings)
+    footage = hand.does("add_footage", content=content, name=shown_name)
+    return footage, json.loads((_CLIPS / f"{name}.json").read_text())
+
+
+def _known_length(hand: Hand, footage: int, stick: dict[str, Any], length: str) -> None:
+    (start_x, start_y), (end_x, end_y) = stick["start"], stick["end"]
+    ends = {"start_x": start_x, "start_y": start_y, "end_x": end_x, "end_y": end_y}
+    known = hand.does("add_known_length", footage=footage, frame=0, **ends)
+    hand.does("type_known_length", known_length=known, length=length, unit="m")
+
+
+def _finished_lob(hand: Hand, settings: Settings) -> None:
+    footage, truth = _clip(hand, "snowball-lob", "VID_lob_heron.mp4", settings)
+    flying = [frame for frame, flies in enumerate(truth["flying"]) if flies]
+    first, last = flying[0], flying[-1]
+    hand.does("set_span", footage=footage, first=first, last=last, stride=2)
+    _known_length(hand, footage, truth["post"], "1.50")
+    foot_x, foot_y = truth["post"]["start"]
+    hand.does("set_zero", footage=footage, x=foot_x, y=foot_y)
+    hand.does("set_zero_frame", footage=footage, frame=first)
+    body = hand.does("add_body", footage=footage, name="snowball")
+    hand.does("change_body", body=body, name="snowball", mass="120", mass_unit="g")
+    hand.marks(body, truth, range(first, last + 1, 2), np.random.default_rng(11))
+    flight = hand.does(
+        "add_passage", footage=footage, name="flight", first=first + 2, last=last - 2
+    )
+    hand.does("set_graph", x="t", y="y")
+    fit = hand.does("add_fit", body=body, x="t", y="y", curve="quadratic", passage=flight)
+    hand.does(
+        "add_finding", fit=fit, reading="acceleration", name="g", as_size=True, accepted="9.81"
+    )
+
+
+def _half_done_sled(hand: Hand, settings: Settings) -> None:
+    footage, truth = _clip(hand, "sled-run", "sled_wren_2.mp4", settings)
+    released = round(truth["release_time"] * 30)
+    hand.does("set_span", footage=footage, first=released, last=85, stride=3)
+    _known_length(hand, footage, truth["pole"], "2.00")
+    x, y = truth["positions"][released]
+    hand.does("set_zero", footage=footage, x=x, y=y)
+    hand.does("turn_axes", footage=footage, angle="-12", flip_x=False, flip_y=False)
+    body = hand.does("add_body", footage=footage, name="sled")
+    hand.marks(body, truth, range(released, released + 36, 3), np.random.default_rng(12))
+
+
+def _just_uploaded(hand: Hand, settings: Settings) -> None:
+    _clip(hand, "snowball-lob", "20270114_dipper.mp4", settings)

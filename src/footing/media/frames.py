@@ -1,0 +1,65 @@
+"""Decoding: the frames of one key-frame group, upright and with square pixels."""
+
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import av
+import av.error
+import cv2
+import numpy as np
+
+from footing.core.arrays import Image
+from footing.core.errors import Unreadable
+from footing.media.index import VideoIndex, open_video
+
+_TURNS = {
+    90: cv2.ROTATE_90_CLOCKWISE,
+    180: cv2.ROTATE_180,
+    270: cv2.ROTATE_90_COUNTERCLOCKWISE,
+}
+
+
+def decode_group(
+    path: Path, index: VideoIndex, first: int, end: int, *, seconds: float
+) -> Iterator[tuple[int, Image]]:
+    """Yield ``(frame number, (height, width, 3) BGR picture)`` for frames first … end − 1.
+
+    ``first`` must be a key frame of the index. Frames that do not decode are left out.
+
+    Raises
+    ------
+    Unreadable : if decoding takes longer than ``seconds``.
+    """
+    numbers = {pts: number for number, pts in enumerate(index.pts[first:end], start=first)}
+    last = index.pts[end - 1]
+    deadline = time.monotonic() + seconds
+    with open_video(path, seconds=seconds) as container:
+        stream = container.streams.video[0]
+        stream.thread_type = "AUTO"
+        container.seek(index.pts[first], stream=stream, backward=True)
+        frames = container.decode(stream)
+        while True:
+            try:
+                frame = next(frames)
+            except StopIteration:
+                return
+            except av.error.FFmpegError:
+                return
+            if time.monotonic() > deadline:
+                raise Unreadable(f"Decoding frame {first} took longer than {seconds:g} s.")
+            number = numbers.get(frame.pts) if frame.pts is not None else None
+            if number is not None:
+                yield number, upright(frame.to_ndarray(format="bgr24"), index)
+            if frame.pts is not None and frame.pts >= last:
+                return
+
+
+def upright(picture: Image, index: VideoIndex) -> Image:
+    """Turn a stored picture upright and make its pixels square."""
+    if index.rotation:
+        picture = np.asarray(cv2.rotate(picture, _TURNS[index.rotation]), dtype=np.uint8)
+    if picture.shape[:2] != (index.height, index.width):
+        size = (index.width, index.height)
+        picture = np.asarray(cv2.resize(picture, size), dtype=np.uint8)
+    return picture

@@ -1,0 +1,42 @@
+"""The connection to PostgreSQL."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from peewee import DatabaseProxy
+from playhouse.db_url import connect
+from playhouse.pool import PooledPostgresqlDatabase
+
+database: Any = DatabaseProxy()
+
+_CONNECTIONS = 32
+
+
+def bind(url: str) -> None:
+    """Use the database at ``url`` from now on."""
+    parts = connect(url.replace("postgresql://", "postgresql+pool://", 1), max_connections=_CONNECTIONS)
+    assert isinstance(parts, PooledPostgresqlDatabase)
+    database.initialize(parts)
+
+
+def unbind() -> None:
+    """Close all connections."""
+    database.close_all()
+
+
+@contextmanager
+def connected() -> Iterator[None]:
+    """Hold a connection of this thread; inside another such block it is the same one."""
+    if not database.is_closed():
+        yield
+        return
+    with database.connection_context():
+        yield
+
+
+@contextmanager
+def transaction() -> Iterator[None]:
+    """All or nothing. The connection must be held already."""
+    with database.atomic():
+        yield

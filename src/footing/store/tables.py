@@ -1,0 +1,259 @@
+"""What is stored. Marks are pixels, moments are frames; nothing that can be computed is kept."""
+
+from typing import Any
+
+from peewee import (
+    SQL,
+    BigIntegerField,
+    BooleanField,
+    CharField,
+    CompositeKey,
+    DoubleField,
+    ForeignKeyField,
+    IntegerField,
+    Model,
+    TextField,
+)
+from playhouse.postgres_ext import ArrayField, BinaryJSONField, DateTimeTZField
+
+from footing.store.database import database
+
+_NOW = [SQL("DEFAULT now()")]
+
+
+class Table(Model):
+    """Base of all tables."""
+
+    class Meta:
+        """Bound when the process starts."""
+
+        database = database
+        legacy_table_names = False
+
+
+class Teacher(Table):
+    """A teacher."""
+
+    name = TextField()
+
+
+class SchoolClass(Table):
+    """A class of a teacher, with the code by which its students join."""
+
+    teacher = ForeignKeyField(Teacher)
+    name = TextField()
+    code = CharField(unique=True)
+
+
+class Group(Table):
+    """Students of a class who work together."""
+
+    school_class = ForeignKeyField(SchoolClass)
+    name = TextField()
+
+    class Meta:
+        """``group`` is a word of SQL."""
+
+        table_name = "student_group"
+
+
+class Student(Table):
+    """A student in a group."""
+
+    group = ForeignKeyField(Group)
+    name = TextField()
+
+
+class Lab(Table):
+    """A task that a teacher sets for a class."""
+
+    school_class = ForeignKeyField(SchoolClass)
+    title = TextField()
+    task = TextField()
+
+
+class SignIn(Table):
+    """A session: the hash of a cookie's token, and who it stands for."""
+
+    token_hash = CharField(primary_key=True)
+    teacher = ForeignKeyField(Teacher, null=True)
+    student = ForeignKeyField(Student, null=True)
+    expires = DateTimeTZField()
+
+
+class Study(Table):
+    """The work of a group (or of the class's teacher, without a group) on a lab or a question.
+
+    ``seq`` is the number of the latest edit.
+    """
+
+    school_class = ForeignKeyField(SchoolClass)
+    lab = ForeignKeyField(Lab, null=True)
+    group = ForeignKeyField(Group, null=True)
+    title = TextField()
+    seq = IntegerField(default=0)
+
+
+class Media(Table):
+    """An uploaded file, known by the SHA-256 of its content, with its index.
+
+    The size of its picture and the number of its frames stand beside the index, because every mark
+    is checked against them.
+    """
+
+    content = CharField(primary_key=True)
+    size = BigIntegerField()
+    frames = IntegerField()
+    width = IntegerField()
+    height = IntegerField()
+    index = BinaryJSONField(index=False)
+
+
+class Edit(Table):
+    """One change of a study, with its inverse: the row changes, each with before and after.
+
+    touched : names of what it changed or relied on, see `footing.store.changes`
+    target : for an undo or a redo, the ``seq`` of the edit that it acts on
+    standing : false once it was undone (an edit) or redone (an undo)
+    token : chosen by the sender, so that a repeated request is not a second edit
+    """
+
+    study = ForeignKeyField(Study)
+    seq = IntegerField()
+    teacher = ForeignKeyField(Teacher, null=True)
+    student = ForeignKeyField(Student, null=True)
+    person_name = TextField()
+    kind = TextField()
+    label = TextField()
+    payload = BinaryJSONField(index=False)
+    changes = BinaryJSONField(index=False)
+    touched = ArrayField(TextField, index=False)
+    based_on = IntegerField()
+    target = IntegerField(null=True)
+    standing = BooleanField(default=True)
+    token = TextField()
+    made_at = DateTimeTZField(constraints=_NOW)
+
+
+class Footage(Table):
+    """A video that a study measures on, with its span and stride."""
+
+    study = ForeignKeyField(Study)
+    media = ForeignKeyField(Media, column_name="content", object_id_name="media_id")
+    name = TextField()
+    first = IntegerField()
+    last = IntegerField()
+    stride = IntegerField()
+
+
+class Ground(Table):
+    """Zero, axes and clock of a footage. The angle is in radians."""
+
+    footage = ForeignKeyField(Footage, primary_key=True)
+    study = ForeignKeyField(Study)
+    zero_x = DoubleField()
+    zero_y = DoubleField()
+    zero_placed = BooleanField()
+    angle = DoubleField()
+    flip_x = BooleanField()
+    flip_y = BooleanField()
+    zero_frame = IntegerField()
+    pixel_uncertainty = DoubleField()
+
+
+class KnownLength(Table):
+    """A line drawn in a frame; ``typed`` and ``unit`` are empty until somebody types a length."""
+
+    study = ForeignKeyField(Study)
+    footage = ForeignKeyField(Footage)
+    frame = IntegerField()
+    start_x = DoubleField()
+    start_y = DoubleField()
+    end_x = DoubleField()
+    end_y = DoubleField()
+    typed = TextField(null=True)
+    unit = TextField(null=True)
+
+
+class Body(Table):
+    """An object that is tracked. ``look`` numbers its colour and shape."""
+
+    study = ForeignKeyField(Study)
+    footage = ForeignKeyField(Footage)
+    name = TextField()
+    look = IntegerField()
+    mass = TextField(null=True)
+    mass_unit = TextField(null=True)
+
+
+class Mark(Table):
+    """Where a body is in one frame, in pixels."""
+
+    body = ForeignKeyField(Body)
+    frame = IntegerField()
+    study = ForeignKeyField(Study)
+    x = DoubleField()
+    y = DoubleField()
+
+    class Meta:
+        """One mark for a body in a frame."""
+
+        primary_key = CompositeKey("body", "frame")
+
+
+class Passage(Table):
+    """A named stretch of a footage, in frame numbers (halves allowed), both ends included."""
+
+    study = ForeignKeyField(Study)
+    footage = ForeignKeyField(Footage)
+    name = TextField()
+    first = DoubleField()
+    last = DoubleField()
+
+
+class Graph(Table):
+    """What is plotted against what, and whether both axes must show their zero."""
+
+    study = ForeignKeyField(Study, primary_key=True)
+    x = TextField()
+    y = TextField()
+    include_zero = BooleanField()
+
+
+class Fit(Table):
+    """A curve through a series: a body's y against its x, over a passage or the whole span."""
+
+    study = ForeignKeyField(Study)
+    body = ForeignKeyField(Body)
+    passage = ForeignKeyField(Passage, null=True)
+    x = TextField()
+    y = TextField()
+    curve = TextField()
+
+
+class Finding(Table):
+    """A result read from a fit, by the key of the reading, and what it is compared with."""
+
+    study = ForeignKeyField(Study)
+    fit = ForeignKeyField(Fit)
+    reading = TextField()
+    name = TextField()
+    as_size = BooleanField()
+    accepted = TextField(null=True)
+    accepted_uncertainty = TextField(null=True)
+
+
+# What edits change, in the order in which rows rest on each other.
+CONTENT: tuple[type[Table], ...] = (
+    *(Footage, Ground, KnownLength, Body, Mark, Passage, Graph, Fit, Finding),
+)
+ALL: tuple[type[Table], ...] = (
+    *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, Edit),
+    *CONTENT,
+)
+
+
+def table_name(table: type[Table]) -> str:
+    """Name of a table in the database."""
+    meta: Any = table._meta
+    return str(meta.table_name)

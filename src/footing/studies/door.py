@@ -1,0 +1,183 @@
+"""The one door for changes: every edit of every study comes in here.
+
+An edit and its effect are written in one transaction, with a sequence number for the study. What
+was acknowledged is therefore in the database, and can be taken back.
+"""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from footing.core.errors import NotThere, Refused, Stale
+from footing.store.changes import as_json, from_json, in_conflict
+from footing.store.database import transaction
+from footing.store.tables import Edit, Study
+from footing.studies.edits import AnyEdit
+from footing.studies.people import Person
+from footing.studies.work import Work
+
+
+class Undo(BaseModel):
+    """Take back the person's own latest standing edit in this study."""
+
+    kind: Literal["undo"] = "undo"
+
+
+class Redo(BaseModel):
+    """Make again what the person took back last, unless they made a new edit since."""
+
+    kind: Literal["redo"] = "redo"
+
+
+class EditRequest(BaseModel):
+    """One edit as it is sent.
+
+    based_on : sequence number of the state that the person saw
+    token : chosen by the sender; the same token again is not a second edit
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    edit: Annotated[AnyEdit | Undo | Redo, Field(discriminator="kind")]
+    based_on: int
+    token: Annotated[str, StringConstraints(min_length=8, max_length=64)]
+
+
+class Accepted(BaseModel):
+    """What became of an edit: the study's sequence number, and the key of the row it made."""
+
+    seq: int
+    made: str | None
+
+
+def submit(study_id: int, person: Person, request: EditRequest) -> Accepted:
+    """Make an edit.
+
+    Raises
+    ------
+    Refused : if the edit cannot be made.
+    Stale : if what it touches has changed since ``based_on``.
+    """
+    with transaction():
+        study: Any = Study.select().where(Study.id == study_id).for_update().first()
+        if study is None:
+            raise NotThere("There is no such study.")
+        repeated: Any = Edit.get_or_none((Edit.study == study) & (Edit.token == request.token))
+        if repeated is not None:
+            return Accepted(seq=study.seq, made=None)
+        work = Work(study_id)
+        edit = request.edit
+        target = None
+        if isinstance(edit, Undo):
+            target = _take_back(work, person)
+            label = f"undo: {target.label}"
+        elif isinstance(edit, Redo):
+            target = _make_again(work, person)
+            label = f"redo: {target.label}"
+        else:
+            edit.apply(work)
+            label = edit.label
+            _check_fresh(study_id, request.based_on, work.changes.touched)
+        if not work.changes.made:
+            return Accepted(seq=study.seq, made=None)
+        study.seq += 1
+        study.save(only=["seq"])
+        Edit.create(
+            study=study,
+            seq=study.seq,
+            person_name=person.name,
+            kind=edit.kind,
+            label=label,
+            payload=edit.model_dump(),
+            changes=as_json(work.changes.made),
+            touched=sorted(work.changes.touched),
+            based_on=request.based_on,
+            target=target.seq if target else None,
+            token=request.token,
+            **person.as_columns,
+        )
+        return Accepted(seq=study.seq, made=work.changes.first_made)
+
+
+def undo_label(study_id: int, person: Person) -> str | None:
+    """What undo would take back, or None."""
+    edit = _undoable(study_id, person)
+    return edit.label if edit else None
+
+
+def redo_label(study_id: int, person: Person) -> str | None:
+    """What redo would make again, or None."""
+    undo = _redoable(study_id, person)
+    return undo.label.removeprefix("undo: ") if undo else None
+
+
+def _take_back(work: Work, person: Person) -> Any:
+    edit = _undoable(work.study_id, person)
+    if edit is None:
+        raise Refused("There is nothing to undo.")
+    _check_untouched_since(work.study_id, edit, "taken back")
+    work.changes.reverse(from_json(edit.changes))
+    edit.standing = False
+    edit.save(only=["standing"])
+    return edit
+
+
+def _make_again(work: Work, person: Person) -> Any:
+    undo = _redoable(work.study_id, person)
+    if undo is None:
+        raise Refused("There is nothing to redo.")
+    edit: Any = Edit.get((Edit.study == work.study_id) & (Edit.seq == undo.target))
+    _check_untouched_since(work.study_id, edit, "made again")
+    work.changes.reverse(from_json(undo.changes))
+    for row, standing in ((undo, False), (edit, True)):
+        row.standing = standing
+        row.save(only=["standing"])
+    return edit
+
+
+def _check_fresh(study_id: int, based_on: int, touched: set[str]) -> None:
+    """Refuse an edit of something that changed since the state it was based on."""
+    later = Edit.select().where((Edit.study == study_id) & (Edit.seq > based_on))
+    for other in later.order_by(Edit.seq.desc()):
+        if in_conflict(touched, other.touched):
+            raise Stale(
+                f"{other.person_name} has changed the same thing meanwhile ({other.label}), perhaps "
+                "in another tab; this is the present state. Look at it and try again."
+            )
+
+
+def _check_untouched_since(study_id: int, edit: Any, what: str) -> None:
+    """Refuse to reverse an edit if a later one that still stands touched the same thing."""
+    later = Edit.select().where(
+        (Edit.study == study_id)
+        & (Edit.seq > edit.seq)
+        & Edit.standing
+        & Edit.kind.not_in(["undo", "redo"])
+    )
+    for other in later.order_by(Edit.seq):
+        if in_conflict(edit.touched, other.touched):
+            raise Stale(
+                f"“{edit.label}” cannot be {what}: {other.person_name} has changed the same thing "
+                f"since ({other.label})."
+            )
+
+
+def _own(study_id: int, person: Person) -> Any:
+    column = Edit.teacher if person.role == "teacher" else Edit.student
+    return Edit.select().where((Edit.study == study_id) & (column == person.id))
+
+
+def _undoable(study_id: int, person: Person) -> Any:
+    edits = _own(study_id, person).where(Edit.kind.not_in(["undo", "redo"]) & Edit.standing)
+    return edits.order_by(Edit.seq.desc()).first()
+
+
+def _redoable(study_id: int, person: Person) -> Any:
+    latest = (
+        _own(study_id, person)
+        .where(Edit.kind.not_in(["undo", "redo"]))
+        .order_by(Edit.seq.desc())
+        .first()
+    )
+    undone = _own(study_id, person).where((Edit.kind == "undo") & Edit.standing)
+    return undone.where(Edit.seq > (latest.seq if latest else 0)).order_by(Edit.seq.desc()).first()

@@ -1,0 +1,26 @@
+"""What all edits have in common."""
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from footing.studies.work import Work
+
+Pixel = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
+
+
+class EditModel(BaseModel):
+    """Base of all edits. Subclasses have a ``kind`` by which a request names them."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    @property
+    def label(self) -> str:
+        """How the history and the undo button name it."""
+        raise NotImplementedError
+
+    def apply(self, work: Work) -> None:
+        """Change the rows. Raises `Refused` or `Stale` where that cannot be."""
+        raise NotImplementedError

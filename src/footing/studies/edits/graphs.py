@@ -1,0 +1,108 @@
+"""What the graph shows, and the fits on it."""
+
+from typing import Any, Literal
+
+from footing.core.errors import Refused
+from footing.core.quantities import QuantityKey
+from footing.store.tables import Body, Finding, Fit, Graph, Passage
+from footing.studies.edits.base import EditModel
+from footing.studies.work import Work
+
+CurveKey = Literal["line", "quadratic", "cubic"]
+
+
+class SetGraph(EditModel):
+    """Choose what is on each axis, and whether both axes must show their zero."""
+
+    kind: Literal["set_graph"] = "set_graph"
+    x: QuantityKey
+    y: QuantityKey
+    include_zero: bool = False
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"graph of {self.y} against {self.x}"
+
+    def apply(self, work: Work) -> None:
+        """Change the study's graph; it has one from the first change on."""
+        if self.x == self.y:
+            raise Refused("Both axes show the same quantity; choose another for one.", field="y")
+        choice = {"x": self.x, "y": self.y, "include_zero": self.include_zero}
+        present = work.rows(Graph)
+        if present:
+            work.changes.update(present[0], **choice)
+        else:
+            work.changes.insert(Graph, study=work.study_id, **choice)
+
+
+class AddFit(EditModel):
+    """Fit a curve to a body's y against its x, over a passage or the whole span."""
+
+    kind: Literal["add_fit"] = "add_fit"
+    body: int
+    x: QuantityKey
+    y: QuantityKey
+    curve: CurveKey
+    passage: int | None = None
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"{self.curve} fit"
+
+    def apply(self, work: Work) -> None:
+        """Add the fit; whether there are points enough is told where its result is shown."""
+        if self.x == self.y:
+            raise Refused("A quantity cannot be fitted against itself.", field="y")
+        work.changes.insert(
+            Fit,
+            study=work.study_id,
+            body=work.row(Body, self.body),
+            passage=work.row(Passage, self.passage) if self.passage else None,
+            x=self.x,
+            y=self.y,
+            curve=self.curve,
+        )
+
+
+class ChangeFit(EditModel):
+    """Choose another curve or another passage for a fit; its series stays."""
+
+    kind: Literal["change_fit"] = "change_fit"
+    fit: int
+    curve: CurveKey
+    passage: int | None = None
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"{self.curve} fit"
+
+    def apply(self, work: Work) -> None:
+        """Change the fit."""
+        passage = work.row(Passage, self.passage).id if self.passage else None
+        work.changes.update(work.row(Fit, self.fit), curve=self.curve, passage=passage)
+
+
+class RemoveFit(EditModel):
+    """Remove a fit with the findings read from it."""
+
+    kind: Literal["remove_fit"] = "remove_fit"
+    fit: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "removing a fit"
+
+    def apply(self, work: Work) -> None:
+        """Remove what rests on it first."""
+        remove_fit(work, work.row(Fit, self.fit))
+
+
+def remove_fit(work: Work, fit: Any) -> None:
+    """Remove a fit's findings, then the fit."""
+    for finding in work.rows(Finding, fit=fit):
+        work.changes.delete(finding)
+    work.changes.delete(fit)

@@ -1,0 +1,228 @@
+"""Fits and findings of a study, computed from its marks and said in words and units."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from footing.core import findings, meaning
+from footing.core.arrays import FloatArray, IntArray
+from footing.core.curves import CURVES
+from footing.core.findings import Contribution, Measured
+from footing.core.fitting import Fit, NoFit, fit_polynomial, interval_factor
+from footing.core.meaning import Reading
+from footing.core.quantities import QUANTITIES, Quantity
+from footing.core.units import read_number
+from footing.studies.motions import BodyMotion, Grounded
+
+_CURVE_POINTS = 120
+
+
+@dataclass(frozen=True)
+class Series:
+    """The points of one body for a pair of quantities, in rising frames."""
+
+    frames: IntArray
+    x: FloatArray
+    y: FloatArray
+    covariance: Any
+
+    def within(self, first: float, last: float) -> "Series":
+        """The points of the frames first … last."""
+        rows = np.flatnonzero((self.frames >= first) & (self.frames <= last))
+        return Series(
+            self.frames[rows],
+            self.x[rows],
+            self.y[rows],
+            self.covariance(rows) if self.covariance else None,
+        )
+
+
+def series(body: BodyMotion, x: Quantity, y: Quantity) -> Series:
+    """The points that have both quantities."""
+    across, up = body.motion.column(x.key), body.motion.column(y.key)
+    common, in_x, in_y = np.intersect1d(across.index, up.index, return_indices=True)
+    covariance = body.motion.covariance(y.key)
+    return Series(
+        body.frames[common],
+        across.values[in_x],
+        up.values[in_y],
+        (lambda rows: covariance(in_y[rows])) if covariance else None,
+    )
+
+
+@dataclass(frozen=True)
+class FitResult:
+    """A stored fit with what it comes to now."""
+
+    row: Any
+    x: Quantity
+    y: Quantity
+    points: Series
+    outcome: Fit | NoFit
+    readings: tuple[Reading, ...]
+    parameters: tuple[Reading, ...]
+
+    def reading(self, key: str) -> Reading | None:
+        """A reading or parameter by its key."""
+        return next((one for one in (*self.readings, *self.parameters) if one.key == key), None)
+
+
+def fit_result(row: Any, body: BodyMotion, grounded: Grounded) -> FitResult:
+    """Compute a stored fit."""
+    x, y = QUANTITIES[row.x], QUANTITIES[row.y]
+    passage = row.passage
+    ends = (passage.first, passage.last) if passage else (0, grounded.index.frames)
+    points = series(body, x, y).within(*ends)
+    outcome = fit_polynomial(points.x, points.y, CURVES[row.curve], covariance=points.covariance)
+    if isinstance(outcome, NoFit):
+        return FitResult(row, x, y, points, outcome, (), ())
+    said = meaning.readings(
+        outcome, x, y, start=float(points.x.min()), end=float(points.x.max())
+    )
+    bare = meaning.parameters(outcome, x, y)
+    return FitResult(row, x, y, points, outcome, tuple(said), tuple(bare))
+
+
+def fit_view(result: FitResult, *, length_unit: str) -> dict[str, Any]:
+    """A fit as it is shown."""
+    row = result.row
+    view: dict[str, Any] = {
+        "id": row.id,
+        "body": row.body_id,
+        "passage": row.passage_id,
+        "x": row.x,
+        "y": row.y,
+        "curve": row.curve,
+        "title": CURVES[row.curve].title,
+        "n": len(result.points.x),
+    }
+    outcome = result.outcome
+    if isinstance(outcome, NoFit):
+        return view | {"reason": outcome.reason}
+    factor = interval_factor(outcome.dof)
+
+    def shown(reading: Reading) -> dict[str, Any]:
+        unit = reading.dimension.unit(length=length_unit)
+        half = factor * reading.standard_error
+        ends = (reading.value - half, reading.value + half)
+        return {
+            "key": reading.key,
+            "label": reading.label,
+            "formula": [list(piece) for piece in reading.formula],
+            "text": findings.measured(reading.value, reading.standard_error, unit),
+            "interval": _interval(*ends),
+            "outside": reading.outside,
+        }
+
+    return view | {
+        "reason": None,
+        "parameters": [shown(one) for one in result.parameters],
+        "readings": [shown(one) for one in result.readings],
+        "scatter": f"{findings.significant(outcome.scatter, 2)} "
+        f"{result.y.dimension.unit(length=length_unit)}".strip(),
+        "r_squared": None if outcome.r_squared is None else _r_squared(outcome.r_squared),
+        "line": _line(result, outcome),
+        "residuals": [
+            [int(frame), float(x), float(residual)]
+            for frame, x, residual in zip(
+                result.points.frames, result.points.x, outcome.residuals, strict=True
+            )
+        ],
+    }
+
+
+def finding_view(row: Any, result: FitResult, grounded: Grounded) -> dict[str, Any]:
+    """A finding as it is shown: value ± uncertainty, budget, comparison."""
+    view: dict[str, Any] = {
+        "id": row.id,
+        "fit": row.fit_id,
+        "name": row.name,
+        "as_size": row.as_size,
+        "accepted": row.accepted or "",
+        "accepted_uncertainty": row.accepted_uncertainty or "",
+    }
+    reading = result.reading(row.reading)
+    if reading is None or isinstance(result.outcome, NoFit):
+        reason = (
+            result.outcome.reason
+            if isinstance(result.outcome, NoFit)
+            else f"The {CURVES[result.row.curve].title} has no {row.reading.replace('_', ' ')}."
+        )
+        return view | {"reason": reason}
+    unit = reading.dimension.unit(length=grounded.length_unit)
+    value = _combined(row, reading, result.outcome.dof, grounded)
+    shares = [
+        {
+            "source": part.source,
+            "text": findings.significant(part.uncertainty, 2),
+            "share": round(100 * (part.uncertainty / value.uncertainty) ** 2)
+            if value.uncertainty
+            else 0,
+        }
+        for part in value.budget
+    ]
+    return view | {
+        "reason": None,
+        "of": reading.label or "parameter",
+        "text": findings.measured(value.value, value.uncertainty, unit),
+        "unit": unit,
+        "interval": _interval(value.value - value.half_width, value.value + value.half_width),
+        "budget": shares,
+        "comparison": _comparison(row, value, reading, grounded),
+    }
+
+
+def _combined(row: Any, reading: Reading, dof: int, grounded: Grounded) -> Measured:
+    """Fit and scale combined; the scale enters in the reading's power of length."""
+    value = abs(reading.value) if row.as_size else reading.value
+    budget = [Contribution("fit", reading.standard_error, dof)]
+    if grounded.scale and reading.dimension.length:
+        effect = abs(value * reading.dimension.length) * grounded.scale.relative
+        budget.append(Contribution("scale", effect))
+    return findings.combine(value, tuple(budget))
+
+
+def _comparison(
+    row: Any, value: Measured, reading: Reading, grounded: Grounded
+) -> dict[str, Any] | None:
+    if not row.accepted:
+        return None
+    if grounded.scale is None and reading.dimension.length:
+        return {"needs": "Comparing with a value in metres needs a known length; draw one at Ground."}
+    accepted = read_number(row.accepted, field="accepted").value
+    u = (
+        read_number(row.accepted_uncertainty, field="accepted_uncertainty").value
+        if row.accepted_uncertainty
+        else 0.0
+    )
+    compared = findings.compare(value, accepted, accepted_uncertainty=u)
+    percent = compared.percent_error
+    return {
+        "needs": None,
+        "percent": None if percent is None else f"{percent:+.1f} %".replace("-", "−"),
+        "verdict": compared.verdict,
+        "distance": findings.significant(compared.distance, 2),
+        "opposite_sign": compared.opposite_sign,
+    }
+
+
+def _line(result: FitResult, outcome: Fit) -> list[list[float]]:
+    x = np.linspace(result.points.x.min(), result.points.x.max(), _CURVE_POINTS)
+    return [[float(a), float(b)] for a, b in zip(x, outcome.predict(x), strict=True)]
+
+
+def _interval(low: float, high: float) -> str:
+    spread = high - low
+    if not spread > 0:
+        return findings.significant(low)
+    decimals = max(findings.uncertainty_decimals(spread / 4) + 1, 0)
+    return f"{findings.number(low, decimals)} … {findings.number(high, decimals)}"
+
+
+def _r_squared(value: float) -> str:
+    """As many nines as it has, and two digits more; never rounded up to 1."""
+    decimals = 4
+    while decimals < 12 and value < 1 and round(value, decimals) == 1:
+        decimals += 2
+    return findings.number(value, decimals)

@@ -1,0 +1,32 @@
+"""Colour and shape of bodies, always together. The shapes are SVG paths in a square from −1 to 1."""
+
+from dataclasses import dataclass
+from math import cos, pi, sin
+
+
+@dataclass(frozen=True)
+class Look:
+    """A colour with its shape."""
+
+    colour: str
+    shape: str
+    path: str
+
+
+def _polygon(radii: list[float], *, start: float = -pi / 2) -> str:
+    step = 2 * pi / len(radii)
+    corners = [
+        f"{r * cos(start + k * step):.3f},{r * sin(start + k * step):.3f}"
+        for k, r in enumerate(radii)
+    ]
+    return f"M{'L'.join(corners)}Z"
+
+
+LOOKS = (
+    Look("#7A3B8F", "disc", "M-1,0A1,1,0,1,1,1,0A1,1,0,1,1,-1,0Z"),
+    Look("#A87000", "square", "M-.85,-.85L.85,-.85L.85,.85L-.85,.85Z"),
+    Look("#0B7F86", "triangle", _polygon([1.1] * 3)),
+    Look("#2C4A86", "hexagon", _polygon([1.0] * 6)),
+    Look("#6F7A17", "star", _polygon([1.15, 0.5] * 5)),
+    Look("#B83B6B", "pentagon", _polygon([1.05] * 5)),
+)

@@ -1,0 +1,57 @@
+"""What an edit works with: the study's rows and the recorder of its changes."""
+
+from dataclasses import dataclass, field
+from typing import Any, TypeVar
+
+from footing.core.errors import Refused, Stale
+from footing.store.changes import Changes
+from footing.store.tables import Body, Media, Passage, Table, table_name
+
+SomeTable = TypeVar("SomeTable", bound=Table)
+
+
+@dataclass
+class Work:
+    """One edit under way on one study, inside a transaction."""
+
+    study_id: int
+    changes: Changes = field(default_factory=Changes)
+
+    def row(self, table: type[SomeTable], key: int) -> Any:
+        """A row of this study.
+
+        Raises
+        ------
+        Stale : if it is not there (any more).
+        """
+        found: Any = table.get_or_none(table._meta.primary_key == key)  # type: ignore[attr-defined]
+        if found is None or found.study_id != self.study_id:
+            what = table_name(table).replace("_", " ")
+            raise Stale(f"This {what} is not there any more; somebody may have removed it.")
+        return found
+
+    def rows(self, table: type[SomeTable], **where: Any) -> list[Any]:
+        """Rows of this study for which all fields have these values."""
+        query = table.select().where(table.study == self.study_id)  # type: ignore[attr-defined]
+        for name, value in where.items():
+            query = query.where(getattr(table, name) == value)
+        return list(query)
+
+    def check_frame(self, footage: Any, frame: float, *, field: str = "frame") -> None:
+        """Refuse a frame number that the footage does not have."""
+        last = self.picture(footage).frames - 1
+        if not 0 <= frame <= last:
+            raise Refused(f"There is no frame {frame:g}; the last one is {last}.", field=field)
+
+    def picture(self, footage: Any) -> Any:
+        """Number of frames, width and height of a footage, without its whole index."""
+        columns = (Media.content, Media.frames, Media.width, Media.height)
+        return Media.select(*columns).where(Media.content == footage.media_id).get()
+
+    def unique_name(self, table: type[Body] | type[Passage], name: str, footage: int) -> str:
+        """The name, with a number behind it where the footage has one of that name already."""
+        taken = {row.name for row in self.rows(table, footage=footage)}
+        candidates = (name if n == 1 else f"{name} {n}" for n in range(1, len(taken) + 2))
+        return next(candidate for candidate in candidates if candidate not in taken)
+
+

@@ -1,0 +1,1 @@
+"""The JSON API, and the frames and uploads of footage."""

@@ -1,0 +1,55 @@
+"""A study's state, its one door for changes, and its history."""
+
+from typing import Any
+
+from fastapi import APIRouter
+from fastapi.responses import JSONResponse
+
+from footing.core.errors import Stale
+from footing.store.tables import Edit
+from footing.studies.door import EditRequest, submit
+from footing.studies.people import visible_study
+from footing.studies.view import study_view
+from footing.web.routing import DatabaseRoute
+from footing.web.security import SeenStudy, Visitor
+
+router = APIRouter(route_class=DatabaseRoute, tags=["studies"])
+
+
+@router.get("/studies/{study_id}")
+def read_study(study: SeenStudy, visitor: Visitor) -> JSONResponse:
+    """The state of a study, with everything that follows from it."""
+    return JSONResponse(study_view(study, visitor))
+
+
+@router.post("/studies/{study_id}/edits")
+def make_edit(study: SeenStudy, visitor: Visitor, request: EditRequest) -> JSONResponse:
+    """Make an edit and answer with the new state.
+
+    A refused edit answers 422; one based on a state that has changed since answers 409, with the
+    present state. The same token sent again is not a second edit.
+    """
+    try:
+        accepted = submit(study.id, visitor, request)
+    except Stale as error:
+        present = study_view(visible_study(visitor, study.id), visitor)
+        return JSONResponse({"error": str(error), "field": None, "view": present}, status_code=409)
+    view = study_view(visible_study(visitor, study.id), visitor)
+    return JSONResponse({"made": accepted.made, "view": view})
+
+
+@router.get("/studies/{study_id}/history")
+def read_history(study: SeenStudy) -> list[dict[str, Any]]:
+    """Who changed what and when, latest first."""
+    rows = Edit.select().where(Edit.study == study.id).order_by(Edit.seq.desc())
+    return [
+        {
+            "seq": row.seq,
+            "person": row.person_name,
+            "kind": row.kind,
+            "label": row.label,
+            "standing": row.standing,
+            "made_at": row.made_at.isoformat(),
+        }
+        for row in rows
+    ]

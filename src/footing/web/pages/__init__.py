@@ -1,0 +1,1 @@
+"""The pages that people see."""

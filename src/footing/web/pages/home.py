@@ -1,0 +1,72 @@
+"""Where people come in: signing in, their labs and studies."""
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from footing.core.errors import NotThere
+from footing.store.tables import Group, SchoolClass, Student, Teacher
+from footing.studies import people
+from footing.studies.lists import classes_of, start_study
+from footing.web.routing import DatabaseRoute
+from footing.web.security import AnyVisitor, Visitor, begin_session, end_session
+from footing.web.templating import templates
+
+router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
+demo_router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
+
+
+@router.get("/")
+def home(request: Request, visitor: AnyVisitor) -> Response:
+    """Labs and studies, or the sign-in."""
+    if visitor is None:
+        demo = request.app.state.settings.demo
+        people_of_demo = _demo_people() if demo else {}
+        return templates.TemplateResponse(request, "sign_in.html", {"demo": people_of_demo})
+    return templates.TemplateResponse(
+        request, "home.html", {"visitor": visitor, "classes": classes_of(visitor)}
+    )
+
+
+@router.post("/sign-out")
+def sign_out(request: Request) -> Response:
+    """End the session."""
+    response = RedirectResponse("/", status_code=303)
+    end_session(request, response)
+    return response
+
+
+@router.post("/studies")
+def new_study(
+    visitor: Visitor,
+    class_id: Annotated[int, Form()],
+    lab_id: Annotated[int | None, Form()] = None,
+) -> Response:
+    """Start a study and open it."""
+    study_id = start_study(visitor, class_id, lab_id=lab_id)
+    return RedirectResponse(f"/studies/{study_id}", status_code=303)
+
+
+@demo_router.post("/demo/sign-in")
+def demo_sign_in(request: Request, who: Annotated[Literal["teacher", "student"], Form()]) -> Response:
+    """One-click sign-in as somebody of the demo."""
+    person = _demo_people().get(who)
+    if person is None:
+        raise NotThere("The demo has no such person.")
+    response = RedirectResponse("/", status_code=303)
+    begin_session(response, person, request.app.state.settings)
+    return response
+
+
+def _demo_people() -> dict[str, people.Person]:
+    """The teacher of the first class, and the first student of its first group."""
+    school_class: Any = SchoolClass.select().order_by(SchoolClass.id).first()
+    if school_class is None:
+        return {}
+    found = {"teacher": people.teacher(Teacher.get_by_id(school_class.teacher_id))}
+    student = Student.select().join(Group).where(Group.school_class == school_class)
+    first = student.order_by(Student.id).first()
+    if first is not None:
+        found["student"] = people.student(first)
+    return found

@@ -1,0 +1,116 @@
+// The cards: fragments from the server. A form with data-kind, or a button with data-edit, is an edit.
+
+const REFRESH_AFTER = 40; // ms; several edits in a row need one refresh
+
+export class Cards {
+  /**
+   * @param {import("./state.js").Bench} bench
+   * @param {import("./edits.js").Edits} edits
+   * @param {HTMLElement} element
+   */
+  constructor(bench, edits, element) {
+    this.bench = bench;
+    this.edits = edits;
+    this.element = element;
+    this.timer = 0;
+    bench.addEventListener("view", () => this.refreshSoon());
+    bench.addEventListener("step", () => this.refresh());
+    bench.addEventListener("body", () => this.mark());
+    bench.addEventListener("tool", () => this.mark());
+    document.addEventListener("submit", (event) => this.submit(event));
+    document.addEventListener("change", (event) => this.change(event));
+    document.addEventListener("click", (event) => this.click(event));
+    this.mark();
+  }
+
+  refreshSoon() {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.refresh(), REFRESH_AFTER);
+  }
+
+  async refresh() {
+    const path = `/studies/${this.bench.view.id}/cards/${this.bench.step}`;
+    await htmx.ajax("GET", path, { target: this.element, swap: "morph:innerHTML" });
+    this.mark();
+    this.element.dataset.seq = String(this.bench.view.seq);
+  }
+
+  /** Show which body is in turn and which tool is in hand. */
+  mark() {
+    for (const pick of this.element.querySelectorAll("[data-pick-body]")) {
+      const inTurn = Number(/** @type {HTMLElement} */ (pick).dataset.pickBody) === this.bench.body?.id;
+      pick.setAttribute("aria-pressed", String(inTurn));
+    }
+    for (const tool of this.element.querySelectorAll("[data-tool]")) {
+      const inHand = /** @type {HTMLElement} */ (tool).dataset.tool === this.bench.tool;
+      tool.setAttribute("aria-pressed", String(inHand));
+    }
+  }
+
+  /** @param {SubmitEvent} event */
+  submit(event) {
+    const form = /** @type {HTMLFormElement} */ (event.target);
+    if (!form.dataset.kind) return;
+    event.preventDefault();
+    this.send(form);
+  }
+
+  /** @param {Event} event */
+  change(event) {
+    const form = /** @type {HTMLFormElement | null} */ (/** @type {Element} */ (event.target).closest("form[data-auto]"));
+    if (form) this.send(form);
+  }
+
+  /** @param {HTMLFormElement} form */
+  async send(form) {
+    const message = /** @type {HTMLElement} */ (form.querySelector(".message"));
+    const answer = await this.edits.send({ kind: form.dataset.kind, ...fields(form) }, message);
+    for (const input of form.elements) {
+      const wrong = !answer.ok && answer.field === /** @type {HTMLInputElement} */ (input).name;
+      input.toggleAttribute("aria-invalid", wrong);
+    }
+    if (answer.ok && "clear" in form.dataset) form.reset();
+  }
+
+  /** @param {MouseEvent} event */
+  click(event) {
+    const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
+    if (!button) return;
+    const { edit, with: also, tool, pickBody, span, record } = button.dataset;
+    const { bench } = this;
+    if (edit) {
+      const message = /** @type {HTMLElement} */ (button.closest("form")?.querySelector(".message"));
+      const extra = also === "frame" ? { frame: bench.frame } : {};
+      this.edits.send({ ...JSON.parse(edit), ...extra }, message);
+    } else if (tool) bench.setTool(bench.tool === tool ? "" : tool);
+    else if (pickBody) bench.pickBody(Number(pickBody));
+    else if (span) {
+      const { id, first, last, stride } = bench.footage;
+      this.edits.send({ kind: "set_span", footage: id, first, last, stride, [span]: bench.frame });
+    } else if (record) {
+      const { reading, name } = button.dataset;
+      this.edits.send({ kind: "add_finding", fit: Number(record), reading, name });
+    }
+  }
+}
+
+/** The fields of a form as the edit wants them. @param {HTMLFormElement} form */
+function fields(form) {
+  /** @type {Record<string, any>} */
+  const found = {};
+  for (const element of form.elements) {
+    const input = /** @type {HTMLInputElement} */ (element);
+    if (!input.name) continue;
+    if (input.dataset.type === "bool") found[input.name] = input.checked;
+    else if (input.dataset.type === "number") found[input.name] = number(input.value);
+    else found[input.name] = input.value;
+  }
+  return found;
+}
+
+/** A number, null for nothing; what is no number is sent as typed, and the server says so. @param {string} text */
+function number(text) {
+  if (text.trim() === "") return null;
+  const value = Number(text.replace(",", ".").replace("−", "-"));
+  return Number.isNaN(value) ? text : value;
+}

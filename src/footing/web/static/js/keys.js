@@ -1,0 +1,75 @@
+// The keys. Stepping lies under the left hand, so that the right one can point.
+
+const NUDGE = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const FINE = 0.1;
+
+export class Keys {
+  /**
+   * @param {import("./state.js").Bench} bench
+   * @param {{stage: import("./stage.js").Stage, playing: import("./playing.js").Playing,
+   *   pointing: import("./pointing.js").Pointing, edits: import("./edits.js").Edits}} parts
+   */
+  constructor(bench, parts) {
+    this.bench = bench;
+    this.parts = parts;
+    this.help = document.getElementById("keys");
+    this.button = document.getElementById("keys-button");
+    this.button.addEventListener("click", () => this.toggleHelp());
+    document.addEventListener("keydown", (event) => this.down(event));
+    document.addEventListener("keyup", (event) => {
+      if (event.key in NUDGE) parts.pointing.endNudge();
+    });
+  }
+
+  toggleHelp() {
+    this.help.hidden = !this.help.hidden;
+    this.button.setAttribute("aria-expanded", String(!this.help.hidden));
+  }
+
+  /** @param {KeyboardEvent} event */
+  down(event) {
+    const target = /** @type {HTMLElement} */ (event.target);
+    const typing = target.matches("input:not([type=checkbox]), select, textarea");
+    if (typing) {
+      if (event.key === "Escape") target.blur();
+      return;
+    }
+    if (event.ctrlKey || event.metaKey) {
+      if (event.key.toLowerCase() !== "z") return;
+      this.parts.edits.send({ kind: event.shiftKey ? "redo" : "undo" });
+    } else if (event.key in NUDGE) {
+      const size = event.shiftKey ? FINE : 1;
+      const [dx, dy] = NUDGE[event.key];
+      if (!this.parts.pointing.nudge(dx * size, dy * size)) return;
+    } else if (event.key === " " && target.matches("button, a, [role=button]")) return;
+    else if (!this.press(event.key.toLowerCase(), event.shiftKey)) return;
+    event.preventDefault();
+  }
+
+  /** @param {string} key @param {boolean} shift @returns {boolean} whether the key means something */
+  press(key, shift) {
+    const { bench } = this;
+    const { stage, playing, edits, pointing } = this.parts;
+    const { footage, body, frame } = bench;
+    if (key === "?") this.toggleHelp();
+    else if (key === "escape") {
+      bench.setTool("");
+      pointing.cancel();
+    } else if (!footage) return false;
+    else if (key === "d" || key === "f") {
+      const way = key === "f" ? 1 : -1;
+      if (shift) bench.goTo(frame + way);
+      else bench.stepBy(way);
+    } else if (key === "a") bench.goTo(footage.first);
+    else if (key === "g") bench.goTo(footage.last);
+    else if (key === " ") playing.toggle();
+    else if (key === "w") stage.fit();
+    else if (key === "t" && body) {
+      const { bodies } = bench.view;
+      bench.pickBody(bodies[(bodies.indexOf(body) + 1) % bodies.length].id);
+    } else if (key === "e" && bench.step === "mark" && body?.marks.some(([at]) => at === frame)) {
+      edits.send({ kind: "remove_mark", body: body.id, frame });
+    } else return false;
+    return true;
+  }
+}

@@ -1,0 +1,66 @@
+// The length on the dimension line: typed where it is drawn.
+
+export class Lengths {
+  /**
+   * @param {import("./state.js").Bench} bench
+   * @param {import("./stage.js").Stage} stage
+   * @param {import("./edits.js").Edits} edits
+   */
+  constructor(bench, stage, edits) {
+    this.bench = bench;
+    this.stage = stage;
+    this.edits = edits;
+    this.id = 0;
+    /** @type {HTMLFormElement} */
+    this.form = stage.element.querySelector("#length-form");
+    bench.addEventListener("ask-length", (event) => this.open(/** @type {CustomEvent} */ (event).detail));
+    bench.addEventListener("step", () => this.close());
+    stage.element.addEventListener("click", (event) => this.openFrom(event));
+    stage.element.addEventListener("keydown", (event) => {
+      if (event.key === "Enter") this.openFrom(event);
+      if (event.key === "Escape") this.close();
+    });
+    this.form.addEventListener("submit", (event) => this.submit(event));
+  }
+
+  /** @param {Event} event */
+  openFrom(event) {
+    const label = /** @type {HTMLElement} */ (/** @type {Element} */ (event.target).closest("[data-open-length]"));
+    if (label) this.open(Number(label.dataset.openLength));
+  }
+
+  /** @param {number} id */
+  open(id) {
+    const known = this.bench.view.ground.known_lengths.find((one) => one.id === id);
+    if (!known) return;
+    this.id = id;
+    const [a, b] = [this.stage.pointOf(known.start), this.stage.pointOf(known.end)];
+    this.form.hidden = false;
+    const { clientWidth, clientHeight } = this.stage.element;
+    const [x, y] = [(a[0] + b[0]) / 2 + 14, (a[1] + b[1]) / 2 - 20];
+    this.form.style.left = `${Math.min(Math.max(x, 4), clientWidth - this.form.offsetWidth - 4)}px`;
+    this.form.style.top = `${Math.min(Math.max(y, 4), clientHeight - this.form.offsetHeight - 4)}px`;
+    this.form.querySelector("input").value = known.typed;
+    this.form.querySelector("select").value = known.unit;
+    this.message.textContent = "";
+    /** @type {HTMLInputElement} */ (this.form.querySelector("input")).focus();
+  }
+
+  close() {
+    this.form.hidden = true;
+  }
+
+  /** @returns {HTMLElement} */
+  get message() {
+    return this.form.querySelector(".message");
+  }
+
+  /** @param {SubmitEvent} event */
+  async submit(event) {
+    event.preventDefault();
+    const [length, unit] = [this.form.querySelector("input").value, this.form.querySelector("select").value];
+    const edit = { kind: "type_known_length", known_length: this.id, length, unit };
+    const answer = await this.edits.send(edit, this.message);
+    if (answer.ok) this.close();
+  }
+}

@@ -1,0 +1,411 @@
+// The score: film strip, lanes and passages on one time axis, with the time cursor through all.
+
+import { svg } from "./svg.js";
+
+const LABELS = 76; // width of the column of names at the left
+const STRIP = 44;
+const LANE = 38;
+const PASSAGES = 26;
+const AXIS = 20;
+const ROOM = 0.1; // beside the span, on each side
+const RIGHT = 14;
+
+export class Score {
+  /**
+   * @param {import("./state.js").Bench} bench
+   * @param {import("./frames.js").Frames} frames
+   * @param {import("./edits.js").Edits} edits
+   * @param {HTMLElement} element
+   */
+  constructor(bench, frames, edits, element) {
+    this.bench = bench;
+    this.frames = frames;
+    this.edits = edits;
+    this.element = element;
+    /** @type {HTMLElement} */
+    this.time = element.querySelector("#time");
+    /** @type {HTMLCanvasElement} */
+    this.strip = element.querySelector("#strip");
+    /** @type {SVGElement} */
+    this.lanes = element.querySelector("#lanes");
+    /** @type {HTMLFormElement} */
+    this.form = element.querySelector("#passage-form");
+    /** @type {HTMLInputElement} */
+    this.whole = element.querySelector("#whole-file");
+    /** @type {any} */
+    this.drag = null;
+    /** @type {[number, number] | null} frames that are being chosen for a passage */
+    this.chosen = null;
+    /** Ends being dragged, shown instead of what the view says. @type {any} */
+    this.draft = null;
+    for (const name of ["view", "body"]) bench.addEventListener(name, () => this.draw());
+    bench.addEventListener("frame", () => this.drawCursor());
+    this.whole.addEventListener("change", () => this.draw());
+    new ResizeObserver(() => this.draw()).observe(this.time);
+    this.time.addEventListener("pointerdown", (event) => this.down(event));
+    this.time.addEventListener("pointermove", (event) => this.move(event));
+    this.time.addEventListener("pointerup", () => this.up());
+    this.time.addEventListener("pointercancel", () => this.up());
+    this.lanes.addEventListener("keydown", (event) => this.key(event));
+    this.form.addEventListener("submit", (event) => this.namePassage(event));
+    this.form.querySelector("[data-cancel]").addEventListener("click", () => this.leavePassage());
+  }
+
+  /** First and last moment that the axis shows. */
+  get domain() {
+    const { times, first, last } = this.bench.footage;
+    if (this.whole.checked || times.length < 2) return [times[0], times.at(-1) || 1];
+    const room = ROOM * (times[last] - times[first]);
+    return [Math.max(times[first] - room, times[0]), Math.min(times[last] + room, times.at(-1))];
+  }
+
+  /** @param {number} moment */
+  x(moment) {
+    const [from, to] = this.domain;
+    const width = this.time.clientWidth - LABELS - RIGHT;
+    return LABELS + ((moment - from) / (to - from || 1)) * width;
+  }
+
+  /** Time of a frame, halves allowed. @param {number} frame */
+  timeOf(frame) {
+    const { times } = this.bench.footage;
+    const [before, after] = [times[Math.floor(frame)], times[Math.ceil(frame)]];
+    return before + (after - before) * (frame - Math.floor(frame));
+  }
+
+  /** The frame nearest to a point of the window. @param {number} clientX */
+  frameAt(clientX) {
+    const [from, to] = this.domain;
+    const box = this.time.getBoundingClientRect();
+    const width = box.width - LABELS - RIGHT;
+    const moment = from + ((clientX - box.left - LABELS) / width) * (to - from);
+    const { times } = this.bench.footage;
+    let low = 0;
+    let high = times.length - 1;
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      if (times[middle] <= moment) low = middle;
+      else high = middle;
+    }
+    return moment - times[low] < times[high] - moment ? low : high;
+  }
+
+  get height() {
+    return STRIP + LANE * Math.max(this.bench.view.bodies.length, 1) + PASSAGES + AXIS;
+  }
+
+  draw() {
+    const { footage, bodies } = this.bench.view;
+    this.element.hidden = !footage;
+    if (!footage || !this.time.clientWidth) return;
+    const { height } = this;
+    this.time.style.height = `${height}px`;
+    this.lanes.setAttribute("viewBox", `0 0 ${this.time.clientWidth} ${height}`);
+    const lanes = bodies.flatMap((body, place) => this.lane(body, STRIP + LANE * place));
+    if (!bodies.length) lanes.push(this.label("no body yet", STRIP + LANE / 2, "soft"));
+    this.lanes.replaceChildren(
+      ...this.axis(),
+      ...lanes,
+      ...this.passages(height - PASSAGES - AXIS),
+      ...this.outside(height),
+      ...this.spanHandles(),
+      svg("g", { class: "cursor" }),
+    );
+    this.drawStrip();
+    this.drawCursor();
+  }
+
+  label(text, y, kind = "") {
+    const element = svg("text", { x: 8, y: y + 4, class: `lane-name ${kind}` });
+    element.textContent = text.length > 10 ? `${text.slice(0, 9)}…` : text;
+    return element;
+  }
+
+  axis() {
+    const [from, to] = this.domain;
+    const bottom = this.height;
+    const wished = ((to - from) * 80) / (this.time.clientWidth - LABELS);
+    const power = 10 ** Math.floor(Math.log10(wished || 1));
+    const step = [1, 2, 5, 10].map((k) => k * power).find((k) => k >= wished) ?? power;
+    const digits = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
+    const parts = [];
+    for (let k = Math.ceil(from / step); k * step <= to + 1e-9; k += 1) {
+      const x = this.x(k * step);
+      const text = svg("text", { x, y: bottom - 5, class: "tick figures", "text-anchor": "middle" });
+      text.textContent = `${(k * step).toFixed(digits).replace("-", "−")}${k === 0 ? " s" : ""}`;
+      const line = { d: `M${x},${STRIP}V${bottom - AXIS}`, class: k === 0 ? "grid zero" : "grid" };
+      parts.push(svg("path", line), text);
+    }
+    parts.push(this.label("time", bottom - AXIS / 2, "soft"));
+    parts.push(svg("path", { d: `M${LABELS},${bottom - AXIS}H${this.time.clientWidth - RIGHT}`, class: "axis-line" }));
+    return parts;
+  }
+
+  /** One body: x as a solid curve, y as a dashed one, each over its own range. */
+  lane(body, top) {
+    const times = body.counting.map((frame) => this.bench.footage.times[frame]);
+    const curve = (values) => {
+      const [low, high] = [Math.min(...values), Math.max(...values)];
+      const points = values.map((value, k) => {
+        const share = high > low ? (value - low) / (high - low) : 0.5;
+        return `${this.x(times[k]).toFixed(1)},${(top + LANE - 5 - share * (LANE - 10)).toFixed(1)}`;
+      });
+      return `M${points.join("L")}`;
+    };
+    const active = body === this.bench.body;
+    const parts = [
+      svg("path", { d: `M0,${top}H${this.time.clientWidth}`, class: "rule" }),
+      svg("path", { d: body.path, fill: body.colour, transform: `translate(14 ${top + LANE / 2}) scale(5)` }),
+    ];
+    const name = this.label(body.name, top + LANE / 2, active ? "active" : "");
+    name.setAttribute("x", "24");
+    parts.push(name);
+    if (times.length) {
+      parts.push(svg("path", { d: curve(body.lane.x), class: "curve", stroke: body.colour }));
+      parts.push(svg("path", { d: curve(body.lane.y), class: "curve dashed", stroke: body.colour }));
+      parts.push(svg("path", {
+        d: times.map((time) => `M${this.x(time).toFixed(1)},${top + LANE - 3}v3`).join(""),
+        stroke: body.colour,
+      }));
+    }
+    return parts;
+  }
+
+  /** Passages as brackets with their names, and the stretch that is being chosen. */
+  passages(top) {
+    const parts = [
+      svg("rect", { x: LABELS, y: top, width: Math.max(this.time.clientWidth - LABELS - RIGHT, 0), height: PASSAGES, class: "passage-row" }),
+      svg("path", { d: `M0,${top}H${this.time.clientWidth}`, class: "rule" }),
+      this.label("passages", top + PASSAGES / 2, "soft"),
+    ];
+    const stretches = this.bench.view.passages.map((one) =>
+      this.draft?.passage === one.id ? { ...one, ...this.draft } : one,
+    );
+    for (const one of stretches) parts.push(...this.bracket(one, top));
+    if (this.chosen) {
+      const [first, last] = [...this.chosen].sort((a, b) => a - b);
+      const [a, b] = [this.x(this.timeOf(first)), this.x(this.timeOf(last))];
+      parts.push(svg("rect", { x: a, y: STRIP, width: b - a, height: top + PASSAGES - STRIP, class: "choosing" }));
+    }
+    return parts;
+  }
+
+  bracket(one, top) {
+    const [a, b] = [this.x(this.timeOf(one.first)), this.x(this.timeOf(one.last))];
+    const name = svg("text", { x: (a + b) / 2, y: top + 17, "text-anchor": "middle", class: "passage-name" });
+    name.textContent = one.name;
+    const end = (x, which) =>
+      svg("rect", {
+        x: x - 5,
+        y: top,
+        width: 10,
+        height: PASSAGES,
+        class: "grip",
+        "data-grip": `${one.id}/${which}`,
+        tabindex: 0,
+        role: "slider",
+        "aria-label": `${which === "first" ? "Start" : "End"} of ${one.name}`,
+        "aria-valuenow": one[which],
+        "aria-valuemin": 0,
+        "aria-valuemax": this.bench.footage.frames - 1,
+      });
+    return [
+      svg("rect", { x: a, y: top + 3, width: Math.max(b - a, 1), height: PASSAGES - 6, class: "passage" }),
+      svg("path", { d: `M${a + 5},${top + 3}H${a}V${top + PASSAGES - 3}H${a + 5}M${b - 5},${top + 3}H${b}V${top + PASSAGES - 3}H${b - 5}`, class: "passage-bracket" }),
+      name,
+      end(a, "first"),
+      end(b, "last"),
+    ];
+  }
+
+  /** Frames outside the span are greyed. */
+  outside(height) {
+    const { first, last } = this.span;
+    const [a, b] = [this.x(this.timeOf(first)), this.x(this.timeOf(last))];
+    const bottom = height - AXIS;
+    const right = this.time.clientWidth - RIGHT;
+    return [
+      svg("rect", { x: LABELS, y: 0, width: Math.max(a - LABELS, 0), height: bottom, class: "outside" }),
+      svg("rect", { x: b, y: 0, width: Math.max(right - b, 0), height: bottom, class: "outside" }),
+    ];
+  }
+
+  get span() {
+    return this.draft?.span ?? this.bench.footage;
+  }
+
+  spanHandles() {
+    return ["first", "last"].map((which) => {
+      const frame = this.span[which];
+      const x = this.x(this.timeOf(frame));
+      const tab = which === "first" ? `M${x},0h-9v14l9,6z` : `M${x},0h9v14l-9,6z`;
+      return svg("g", {
+        class: "span-handle",
+        "data-span-end": which,
+        tabindex: 0,
+        role: "slider",
+        "aria-label": which === "first" ? "First frame of the span" : "Last frame of the span",
+        "aria-valuenow": frame,
+        "aria-valuemin": 0,
+        "aria-valuemax": this.bench.footage.frames - 1,
+      }, [svg("rect", { x: x - 10, y: 0, width: 20, height: STRIP, fill: "transparent" }), svg("path", { d: `${tab}M${x},0V${STRIP}` })]);
+    });
+  }
+
+  async drawStrip() {
+    const { footage } = this.bench;
+    const ratio = window.devicePixelRatio;
+    const width = Math.max(this.time.clientWidth - LABELS - RIGHT, 1);
+    const slot = Math.max((STRIP * footage.width) / footage.height, 26);
+    const count = Math.ceil(width / slot);
+    const key = [footage.content, width, this.domain, count].join();
+    if (this.stripKey === key) return;
+    this.stripKey = key;
+    const { strip } = this;
+    strip.width = width * ratio;
+    strip.height = STRIP * ratio;
+    const context = strip.getContext("2d");
+    const left = this.time.getBoundingClientRect().left + LABELS;
+    for (let k = 0; k < count; k += 1) {
+      const frame = this.frameAt(left + (k + 0.5) * slot);
+      const picture = await this.frames.load(frame, "thumb");
+      if (this.stripKey !== key) return;
+      if (picture) context.drawImage(picture, k * slot * ratio, 0, slot * ratio, STRIP * ratio);
+    }
+  }
+
+  drawCursor() {
+    const group = this.lanes.querySelector(".cursor");
+    const { footage, frame } = this.bench;
+    if (!group || !footage) return;
+    const x = this.x(footage.times[frame]);
+    const dots = this.bench.view.bodies.flatMap((body, place) => {
+      const k = body.counting.indexOf(frame);
+      return k < 0 ? [] : [svg("circle", { cx: x, cy: STRIP + LANE * (place + 1) - 2, r: 3.5, fill: body.colour })];
+    });
+    group.replaceChildren(svg("path", { d: `M${x},0V${this.height - AXIS}` }), svg("path", { d: `M${x - 5},0h10l-5,7z` }), ...dots);
+    const seconds = footage.times[frame].toFixed(3).replace("-", "−");
+    /** @type {HTMLElement} */ (this.element.querySelector("#moment")).textContent = `frame ${frame} · ${seconds} s`;
+  }
+
+  /** @param {PointerEvent} event */
+  down(event) {
+    const target = /** @type {Element} */ (event.target);
+    if (target.closest("form") || !this.bench.footage) return;
+    const spanEnd = /** @type {HTMLElement} */ (target.closest("[data-span-end]"))?.dataset.spanEnd;
+    const grip = /** @type {HTMLElement} */ (target.closest("[data-grip]"))?.dataset.grip;
+    const y = event.clientY - this.time.getBoundingClientRect().top;
+    const frame = this.frameAt(event.clientX);
+    if (spanEnd) this.drag = { spanEnd };
+    else if (grip) this.drag = { grip };
+    else if (y < STRIP) this.drag = { scrub: true };
+    else this.drag = { choose: frame, x: event.clientX };
+    this.time.setPointerCapture(event.pointerId);
+    if (this.drag.scrub) this.bench.goTo(frame);
+    event.preventDefault();
+  }
+
+  /** @param {PointerEvent} event */
+  move(event) {
+    const { drag } = this;
+    if (!drag) return;
+    const frame = this.frameAt(event.clientX);
+    if (drag.scrub) this.bench.goTo(frame);
+    else if (drag.spanEnd) this.draftSpan(drag.spanEnd, frame);
+    else if (drag.grip) this.draftPassage(drag.grip, frame);
+    else if (Math.abs(event.clientX - drag.x) > 4) {
+      this.chosen = [drag.choose, frame];
+      this.draw();
+    }
+  }
+
+  up() {
+    const { drag, chosen } = this;
+    this.drag = null;
+    if (!drag) return;
+    if (drag.spanEnd || drag.grip) this.commitDraft();
+    else if (chosen && chosen[0] !== chosen[1]) this.askName();
+    else if ("choose" in drag) this.bench.goTo(drag.choose);
+  }
+
+  /** @param {string} which @param {number} frame */
+  draftSpan(which, frame) {
+    const { first, last } = this.span;
+    const span = { first, last };
+    span[which] = which === "first" ? Math.min(frame, last) : Math.max(frame, first);
+    this.draft = { span };
+    this.bench.goTo(span[which]);
+    this.draw();
+  }
+
+  /** @param {string} grip @param {number} frame */
+  draftPassage(grip, frame) {
+    const [id, which] = grip.split("/");
+    const one = this.bench.view.passages.find((passage) => passage.id === Number(id));
+    const { first, last } = this.draft?.passage === one.id ? this.draft : one;
+    const ends = { first, last };
+    ends[which] = which === "first" ? Math.min(frame, last - 1) : Math.max(frame, first + 1);
+    this.draft = { passage: one.id, name: one.name, ...ends };
+    this.bench.goTo(ends[which]);
+    this.draw();
+  }
+
+  async commitDraft() {
+    const { draft } = this;
+    if (!draft) return;
+    const { id, stride } = this.bench.footage;
+    if (draft.span) await this.edits.send({ kind: "set_span", footage: id, stride, ...draft.span });
+    else await this.edits.send({ kind: "change_passage", ...draft });
+    this.draft = null;
+    this.draw();
+  }
+
+  /** Arrow keys move a handle by a frame. @param {KeyboardEvent} event */
+  key(event) {
+    const target = /** @type {HTMLElement} */ (event.target);
+    const { spanEnd, grip } = target.dataset;
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!by || !(spanEnd || grip)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const frame = Number(target.getAttribute("aria-valuenow")) + by;
+    if (spanEnd) this.draftSpan(spanEnd, frame);
+    else this.draftPassage(grip, frame);
+    this.commitDraft().then(() => {
+      const again = spanEnd ? `[data-span-end="${spanEnd}"]` : `[data-grip="${grip}"]`;
+      /** @type {any} */ (this.lanes.querySelector(again))?.focus();
+    });
+  }
+
+  askName() {
+    const [first, last] = [...this.chosen].sort((a, b) => a - b);
+    this.form.hidden = false;
+    const middle = (this.x(this.timeOf(first)) + this.x(this.timeOf(last))) / 2;
+    const most = this.time.clientWidth - this.form.offsetWidth - 4;
+    this.form.style.left = `${Math.min(Math.max(middle - this.form.offsetWidth / 2, LABELS), most)}px`;
+    const input = this.form.querySelector("input");
+    input.value = "";
+    input.focus();
+  }
+
+  /** @param {SubmitEvent} event */
+  async namePassage(event) {
+    event.preventDefault();
+    const [first, last] = [...this.chosen].sort((a, b) => a - b);
+    const name = this.form.querySelector("input").value;
+    const message = /** @type {HTMLElement} */ (this.form.querySelector(".message"));
+    if (!name.trim()) {
+      message.textContent = "Give the passage a name, such as “flight”.";
+      return;
+    }
+    const edit = { kind: "add_passage", footage: this.bench.footage.id, name, first, last };
+    const answer = await this.edits.send(edit, message);
+    if (answer.ok) this.leavePassage();
+  }
+
+  leavePassage() {
+    this.form.hidden = true;
+    this.chosen = null;
+    this.draw();
+  }
+}

@@ -1,0 +1,123 @@
+// What the page knows: the study's view as the server gave it, and where the person is in it.
+
+/**
+ * @typedef {{id: number, name: string, colour: string, path: string, shape: string,
+ *   marks: [number, number, number][], counting: number[],
+ *   table: {columns: any[], rows: string[][], end_rows: number[]},
+ *   lane: {x: number[], y: number[]}}} Body
+ * @typedef {{id: number, content: string, name: string, width: number, height: number,
+ *   frames: number, first: number, last: number, stride: number, times: number[]}} Footage
+ * @typedef {{id: number, name: string, first: number, last: number, text: string}} Passage
+ * @typedef {{id: number, seq: number, undo: string | null, redo: string | null,
+ *   footage: Footage | null, ground: any, bodies: Body[], passages: Passage[], graph: any,
+ *   fits: any[], findings: any[], steps: Record<string, string>}} View
+ */
+
+/**
+ * The state of the page. Events: "view" (the study changed), "frame" (the time cursor moved),
+ * "body" (another body is marked next), "tool", "step", "note" (something to say at the stage).
+ */
+export class Bench extends EventTarget {
+  /** @param {View} view @param {string} step */
+  constructor(view, step) {
+    super();
+    this.view = view;
+    this.step = step;
+    this.tool = "";
+    /** Marks that were sent but not acknowledged yet, by "body/frame". */
+    this.pending = new Map();
+    this.frame = this.remembered("frame") ?? view.footage?.first ?? 0;
+    this.bodyId = this.remembered("body");
+    this.clamp();
+  }
+
+  /** @returns {Footage | null} */
+  get footage() {
+    return this.view.footage;
+  }
+
+  /** The body that the next click marks. @returns {Body | undefined} */
+  get body() {
+    return this.view.bodies.find((body) => body.id === this.bodyId) ?? this.view.bodies[0];
+  }
+
+  /** @param {View} view */
+  setView(view) {
+    if (view.seq < this.view.seq) return;
+    const added = view.bodies.find((body) => !this.view.bodies.some((old) => old.id === body.id));
+    const fresh = view.footage?.id !== this.view.footage?.id;
+    this.view = view;
+    if (added) this.bodyId = added.id;
+    if (fresh) this.frame = view.footage?.first ?? 0;
+    this.clamp();
+    this.emit("view");
+    if (fresh) this.emit("frame");
+  }
+
+  /** Move the time cursor. @param {number} frame */
+  goTo(frame) {
+    if (!this.footage) return;
+    const whole = Math.min(Math.max(Math.round(frame), 0), this.footage.frames - 1);
+    if (whole === this.frame) return;
+    this.frame = whole;
+    this.remember("frame", whole);
+    this.emit("frame");
+  }
+
+  /** Move by the stride, forward or back. @param {number} times */
+  stepBy(times) {
+    this.goTo(this.frame + times * (this.footage?.stride ?? 1));
+  }
+
+  /** Go on after a mark: by the stride, but not out of the span. */
+  goOn() {
+    const next = this.frame + this.footage.stride;
+    if (next <= this.footage.last) this.goTo(next);
+    else if (this.frame <= this.footage.last) this.say("This is the last frame of the span.");
+  }
+
+  /** @param {number} id */
+  pickBody(id) {
+    this.bodyId = id;
+    this.remember("body", id);
+    this.emit("body");
+  }
+
+  /** @param {string} tool */
+  setTool(tool) {
+    this.tool = tool;
+    this.emit("tool");
+  }
+
+  /** @param {string} step */
+  setStep(step) {
+    this.step = step;
+    this.setTool("");
+    this.emit("step");
+  }
+
+  /** Say something at the stage. @param {string} text */
+  say(text) {
+    this.dispatchEvent(new CustomEvent("note", { detail: text }));
+  }
+
+  /** @param {string} name */
+  emit(name) {
+    this.dispatchEvent(new Event(name));
+  }
+
+  clamp() {
+    if (this.footage) this.frame = Math.min(this.frame, this.footage.frames - 1);
+  }
+
+  /** @param {string} key @returns {number | null} */
+  remembered(key) {
+    const kept = sessionStorage.getItem(`study-${this.view.id}-${key}`);
+    return kept === null ? null : Number(kept);
+  }
+
+  /** @param {string} key @param {number} value */
+  remember(key, value) {
+    sessionStorage.setItem(`study-${this.view.id}-${key}`, String(value));
+  }
+}

@@ -1,0 +1,78 @@
+// The table of the body in turn: one row for each counting mark, the present frame highlighted.
+
+export class Table {
+  /** @param {import("./state.js").Bench} bench @param {HTMLElement} element @param {HTMLElement} name */
+  constructor(bench, element, name) {
+    this.bench = bench;
+    this.element = element;
+    this.name = name;
+    for (const event of ["view", "body", "step"]) bench.addEventListener(event, () => this.draw());
+    bench.addEventListener("frame", () => this.highlight());
+    element.addEventListener("click", (event) => this.click(event));
+  }
+
+  draw() {
+    const { body } = this.bench;
+    this.name.textContent = body?.name ?? "";
+    if (!body?.counting.length) {
+      this.element.textContent = "A row for each mark appears here.";
+      return;
+    }
+    const { columns, rows, end_rows: ends } = body.table;
+    const head = columns.map((column) => {
+      const cell = document.createElement("th");
+      cell.title = column.name;
+      const symbol = Object.assign(document.createElement("i"), { textContent: column.symbol });
+      cell.append(symbol);
+      if (column.subscript) {
+        cell.append(Object.assign(document.createElement("sub"), { textContent: column.subscript }));
+      }
+      cell.append(` ${column.unit}`);
+      return cell;
+    });
+    const lines = rows.map((cells, place) => {
+      const line = document.createElement("tr");
+      line.dataset.frame = String(body.counting[place]);
+      const first = document.createElement("th");
+      first.scope = "row";
+      const go = Object.assign(document.createElement("button"), { textContent: String(body.counting[place]) });
+      first.append(go);
+      line.append(first);
+      const atEnd = ends.includes(place);
+      cells.forEach((text, column) => {
+        const cell = Object.assign(document.createElement("td"), { textContent: text });
+        if (atEnd && column > 2) {
+          cell.className = "end-value";
+          cell.title = "taken at the end of the marks, less certain";
+        }
+        line.append(cell);
+      });
+      return line;
+    });
+    const table = document.createElement("table");
+    const top = table.createTHead().insertRow();
+    top.append(Object.assign(document.createElement("th"), { textContent: "frame" }), ...head);
+    table.createTBody().append(...lines);
+    this.element.replaceChildren(table);
+    this.highlight();
+  }
+
+  highlight() {
+    for (const line of this.element.querySelectorAll("tr.here")) line.classList.remove("here");
+    const line = this.element.querySelector(`tr[data-frame="${this.bench.frame}"]`);
+    if (!line) return;
+    line.classList.add("here");
+    const { offsetTop, offsetHeight } = /** @type {HTMLElement} */ (line);
+    const { scrollTop, clientHeight } = this.element;
+    if (offsetTop < scrollTop + 28) this.element.scrollTop = offsetTop - 28;
+    else if (offsetTop + offsetHeight > scrollTop + clientHeight) {
+      this.element.scrollTop = offsetTop + offsetHeight - clientHeight;
+    }
+  }
+
+  /** @param {MouseEvent} event */
+  click(event) {
+    const line = /** @type {HTMLElement} */ (/** @type {Element} */ (event.target).closest("tr[data-frame]"));
+    if (line) this.bench.goTo(Number(line.dataset.frame));
+  }
+}

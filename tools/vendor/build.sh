@@ -1,0 +1,18 @@
+#!/usr/bin/env bash
+# Rebuilds the vendored scripts, styles and fonts from the versions in package.json.
+set -euo pipefail
+cd "$(dirname "$0")"
+static=../../src/footing/web/static
+npm install --no-audit --no-fund --omit-lockfile-registry-resolved
+npx esbuild vega-entry.js --bundle --minify --format=esm --legal-comments=none \
+  --outfile="$static/vendor/vega.js"
+cp node_modules/bulma/css/bulma.min.css "$static/vendor/bulma.min.css"
+cp node_modules/htmx.org/dist/htmx.min.js "$static/vendor/htmx.min.js"
+cp node_modules/idiomorph/dist/idiomorph-ext.min.js "$static/vendor/idiomorph-ext.min.js"
+for weight in 400 600 700; do
+  cp "node_modules/@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-$weight-normal.woff2" "$static/fonts/"
+done
+cp node_modules/@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-italic.woff2 "$static/fonts/"
+for weight in 400 600; do
+  cp "node_modules/@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-$weight-normal.woff2" "$static/fonts/"
+done
