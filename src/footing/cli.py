@@ -26,7 +26,7 @@ _PROJECT = Path(__file__).resolve().parents[2]
 
 
 def main() -> None:
-    """Run a command; what a person can put right is one line on standard error and exit status 2."""
+    """Run a command; an error is one line on standard error and exit status 2."""
     try:
         sys.exit(app(standalone_mode=False))
     except FootingError as error:
@@ -185,4 +185,6 @@ def _data_error(used: Settings) -> Iterator[None]:
     try:
         yield
     except PermissionError as error:
-        raise Refused(f"The data folder {used.data} cannot be written ({error.filename}).") from error
+        raise Refused(
+            f"The data folder {used.data} cannot be written ({error.filename})."
+        ) from error

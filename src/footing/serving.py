@@ -29,7 +29,10 @@ def run_demo(settings: Settings, *, port: int) -> None:
             seed_demo(settings)
         address = f"http://{_LOOPBACK}:{port}/"
         print(f"Footing is ready at {address}", flush=True)
-        print("Sign in there with one click, as the teacher or as a student. Ctrl+C stops it.", flush=True)
+        print(
+            "Sign in there with one click, as the teacher or as a student. Ctrl+C stops it.",
+            flush=True,
+        )
         server = uvicorn.Server(
             uvicorn.Config(create_app(settings), log_level="warning", timeout_graceful_shutdown=3)
         )
@@ -66,7 +69,7 @@ def _listening(port: int) -> Iterator[socket.socket]:
             listener.bind((_LOOPBACK, port))
         except OSError as error:
             raise Refused(
-                f"Port {port} is taken ({error.strerror}); stop what uses it or choose another with "
-                "--port."
+                f"Port {port} is taken ({error.strerror}); stop what uses it or choose another "
+                "with --port."
             ) from error
         yield listener

@@ -14,6 +14,9 @@ from footing.core.arrays import FloatArray
 from footing.core.fitting import interval_factor
 
 
+_ROUND_OFF = 1e-11
+
+
 @dataclass(frozen=True)
 class Contribution:
     """One line of an uncertainty budget: what it is, its size, its degrees of freedom."""
@@ -91,6 +94,12 @@ def number(value: float, decimals: int) -> str:
     return text.replace("-", "−")
 
 
+def signed(value: float, decimals: int) -> str:
+    """Print like `number`, with a plus sign before what is larger than 0."""
+    text = number(value, decimals)
+    return f"+{text}" if round(value, decimals) > 0 else text
+
+
 def significant(value: float, digits: int = 4) -> str:
     """Print with a number of significant digits, in scientific notation where that is clearer."""
     if not isfinite(value) or value == 0:
@@ -105,10 +114,11 @@ def measured(value: float, uncertainty: float, unit: str = "") -> str:
     """Print value ± uncertainty and unit: ``−9.79 ± 0.05 m/s²``.
 
     The value is rounded to the uncertainty's last digit; outside 10⁻³ … 10⁵ both share a power of
-    ten. Without an uncertainty (0) four digits of the value are shown.
+    ten. Without an uncertainty, or with one that is mere round-off, four digits of the value are
+    shown.
     """
     suffix = f" {unit}" if unit else ""
-    if not uncertainty > 0 or not isfinite(uncertainty):
+    if not uncertainty > _ROUND_OFF * abs(value) or not isfinite(uncertainty):
         return significant(value) + suffix
     size = max(abs(value), uncertainty)
     exponent = floor(log10(size))

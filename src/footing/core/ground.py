@@ -65,8 +65,7 @@ def scale_of(known: KnownLength, *, pixel_uncertainty: float = PIXEL_UNCERTAINTY
         raise Refused(f"A known length of {known.length:g} m cannot be.", field="length")
     value = known.length / known.pixels
     relative = np.sqrt(
-        (known.length_uncertainty / known.length) ** 2
-        + 2 * (pixel_uncertainty / known.pixels) ** 2
+        (known.length_uncertainty / known.length) ** 2 + 2 * (pixel_uncertainty / known.pixels) ** 2
     )
     return Scale(value, float(value * relative))
 

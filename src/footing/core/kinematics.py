@@ -7,6 +7,7 @@ difference. The result is linear in the positions, so the uncertainty carries ov
 """
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from scipy import sparse
@@ -69,8 +70,12 @@ def differentiator(times: FloatArray, *, order: int, window: int) -> Differentia
     """
     n = len(times)
     edges = [0, *(int(k) + 1 for k in gaps(times)), n]
-    index, rows, columns, values, at_end = [], [], [], [], []
-    for first, last in zip(edges, edges[1:], strict=False):
+    index: list[IntArray] = []
+    rows: list[IntArray] = []
+    columns: list[IntArray] = []
+    values: list[FloatArray] = []
+    at_end: list[BoolArray] = []
+    for first, last in pairwise(edges):
         count = last - first
         width = min(window, count if count % 2 else count - 1)
         if width < 3:
@@ -79,7 +84,7 @@ def differentiator(times: FloatArray, *, order: int, window: int) -> Differentia
         starts = np.clip(here - width // 2, first, last - width)
         members = starts[:, None] + np.arange(width)
         weights = _quadratic_weights(times[members] - times[here][:, None], order)
-        rows.append(np.repeat(np.arange(len(here)) + sum(map(len, index)), width))
+        rows.append(np.repeat(np.arange(len(here)) + sum(len(part) for part in index), width))
         columns.append(members.ravel())
         values.append(weights.ravel())
         at_end.append(here - starts != width // 2)

@@ -71,7 +71,10 @@ def readings(fit: Fit, x: Quantity, y: Quantity, *, start: float, end: float) ->
             formula = _leading(fit, order)
             found.append(Reading(name.split()[0], name, formula, value, error, dimension))
             continue
-        for moment, suffix, words in ((0.0, "at_zero", "at t = 0"), (start, "at_start", "at start")):
+        for moment, suffix, words in (
+            (0.0, "at_zero", "at t = 0"),
+            (start, "at_start", "at start"),
+        ):
             value, error = fit.derivative_at(moment, order)
             formula = _leading(fit, order) if suffix == "at_zero" else ()
             found.append(

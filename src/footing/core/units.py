@@ -33,11 +33,11 @@ class Dimension:
     mass: int = 0
 
     def __truediv__(self, other: "Dimension") -> "Dimension":
-        return Dimension(
-            self.length - other.length, self.time - other.time, self.mass - other.mass
-        )
+        """Dimension of a quotient."""
+        return Dimension(self.length - other.length, self.time - other.time, self.mass - other.mass)
 
     def __pow__(self, power: int) -> "Dimension":
+        """Dimension of a power."""
         return Dimension(self.length * power, self.time * power, self.mass * power)
 
     def unit(self, *, length: str = "m") -> str:

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import cast
 
 import av
 import cv2
@@ -41,7 +42,7 @@ Painter = Callable[[float], FloatArray]
 
 
 def film(painter: Painter, camera: Camera, rng: np.random.Generator) -> Iterator[Image]:
-    """Expose a scene: ``painter`` gives the picture at a moment; the mean over the shutter shows."""
+    """Expose a scene: a frame is the mean of what ``painter`` gives while the shutter is open."""
     offsets = (np.arange(_SUB_EXPOSURES) + 0.5) / _SUB_EXPOSURES - 0.5
     for moment in camera.mid_exposures():
         exposed = np.mean([painter(moment + k * camera.shutter) for k in offsets], axis=0)
@@ -56,31 +57,38 @@ def write_video(
     *,
     rate: int,
     rotation: int = 0,
-    quality: int = 23,
-    codec: str = "libx264",
     times: FloatArray | None = None,
+    encoder: dict[str, str],
+    table_first: bool = True,
 ) -> None:
-    """Write pictures ``(height, width, 3)``, BGR and upright, as a phone would.
+    """Write pictures ``(height, width, 3)``, BGR and upright, as H.264 like a phone.
 
-    ``times`` in seconds gives irregular timestamps. ``rotation`` stores the picture turned and
-    says so in the file.
+    Parameters
+    ----------
+    rotation : the picture is stored turned, and the file says so
+    times : timestamps in seconds; None for an even rate
+    encoder : options of the encoder, such as quality and distance of key frames
+    table_first : whether the table of frames stands before the frames
     """
     back = {
         90: cv2.ROTATE_90_COUNTERCLOCKWISE,
         180: cv2.ROTATE_180,
         270: cv2.ROTATE_90_CLOCKWISE,
     }
-    with av.open(str(path), "w", options={"movflags": "+faststart"}) as container:
-        stream = container.add_stream(codec, rate=rate)
+    options = {"movflags": "+faststart"} if table_first else {}
+    with av.open(str(path), "w", options=options) as container:
+        stream = cast(av.VideoStream, container.add_stream("libx264", rate=rate))
         stream.pix_fmt = "yuv420p"
         stream.time_base = Fraction(1, 90_000)
         stream.codec_context.time_base = Fraction(1, 90_000)
-        stream.options = {"crf": str(quality), "preset": "slow", "g": str(rate)}
+        stream.options = encoder
         for number, picture in enumerate(pictures):
             stored = cv2.rotate(picture, back[rotation]) if rotation else picture
             if number == 0:
                 stream.height, stream.width = stored.shape[:2]
-            frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(stored), format="bgr24")
+            frame = av.VideoFrame.from_ndarray(
+                np.ascontiguousarray(stored, dtype=np.uint8), format="bgr24"
+            )
             moment = number / rate if times is None else float(times[number])
             frame.pts = round(moment * 90_000)
             frame.time_base = Fraction(1, 90_000)

@@ -31,7 +31,9 @@ def textured(
     return np.asarray(np.array(colour) * grain[..., None], dtype=float)
 
 
-def sky(shape: tuple[int, int], top: Colour, bottom: Colour, rng: np.random.Generator) -> FloatArray:
+def sky(
+    shape: tuple[int, int], top: Colour, bottom: Colour, rng: np.random.Generator
+) -> FloatArray:
     """A sky that brightens towards the horizon, with thin cloud."""
     ramp = np.linspace(0, 1, shape[0])[:, None, None]
     plain = np.array(top) * (1 - ramp) + np.array(bottom) * ramp

@@ -24,7 +24,7 @@ def write_clip(scene: Scene, folder: Path) -> Path:
         film(scene.painter, camera, np.random.default_rng(1)),
         rate=camera.rate,
         rotation=camera.rotation,
-        quality=camera.quality,
+        encoder={"crf": str(camera.quality), "preset": "slow", "g": str(camera.rate)},
     )
     clip.with_suffix(".json").write_text(json.dumps(scene.truth, indent=1) + "\n")
     return clip

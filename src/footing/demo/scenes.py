@@ -51,7 +51,9 @@ def sled_run() -> Scene:
     pole_from = start + down * 300 - away * 46
     pole_to = pole_from + down * 2.00 * metre
     for band in range(_POLE_BANDS):
-        ends = [pole_from + (pole_to - pole_from) * share / _POLE_BANDS for share in (band, band + 1)]
+        ends = [
+            pole_from + (pole_to - pole_from) * share / _POLE_BANDS for share in (band, band + 1)
+        ]
         colour = (52.0, 60.0, 196.0) if band % 2 == 0 else (236.0, 238.0, 240.0)
         paint(background, polygon_cover(size, bar(ends[0], ends[1], 9)), colour)
 
@@ -92,7 +94,8 @@ def snowball_lob() -> Scene:
     post_foot, post_top = np.array([470.0, ground_y]), np.array([470.0, ground_y - 1.50 * metre])
     post = polygon_cover(size, bar(post_foot, post_top, 22))
     paint(background, post, textured(size, _WOOD, rng, coarse=32, depth=0.12))
-    edge = polygon_cover(size, bar(post_foot + [8, 0], post_top + [8, 0], 6))
+    right = np.array([8.0, 0.0])
+    edge = polygon_cover(size, bar(post_foot + right, post_top + right, 6))
     paint(background, 0.5 * edge, _DARK_WOOD)
     landed = released + _fall_time(velocity[1], (ground_y - hand[1]) / metre - 0.045)
 
@@ -149,7 +152,10 @@ def _slope_background(
     trees = [(x, 352 + 20 * np.sin(x / 90), h) for x, h in _tree_row(rng, 1280, 46)]
     spruces(picture, trees, (112.0, 112.0, 92.0))
     track = start + 16 * np.array([np.sin(slope), -np.cos(slope)]) * -1
-    surface = lambda x: track[1] + (x - track[0]) * np.tan(slope)  # noqa: E731
+
+    def surface(x: float) -> float:
+        return float(track[1] + (x - track[0]) * np.tan(slope))
+
     ground = np.array([[-2, surface(-2)], [1282, surface(1282)], [1282, 722], [-2, 722]])
     snow = textured(size, _SNOW, rng, coarse=48, depth=0.025)
     snow -= 14 * np.clip(cloudy(size, rng, coarse=24), 0, 3)[..., None] * np.array([0.5, 0.8, 1])
@@ -233,7 +239,11 @@ def _paint_thrower(picture: FloatArray, hand: FloatArray) -> None:
     """An arm in a winter coat that reaches in from the left, with a mitten at the hand."""
     shape = (picture.shape[0], picture.shape[1])
     shoulder = np.array([-30.0, hand[1] + 96.0])
-    paint(picture, polygon_cover(shape, bar(shoulder, hand + [-16, 14], 46)), (110.0, 64.0, 48.0))
+    paint(
+        picture,
+        polygon_cover(shape, bar(shoulder, hand + np.array([-16.0, 14.0]), 46)),
+        (110.0, 64.0, 48.0),
+    )
     cuff = (float(hand[0] - 12), float(hand[1] + 13))
     paint(picture, disc_cover(shape, cuff, 19), (64.0, 132.0, 190.0))
 

@@ -29,10 +29,10 @@ _GROUPS = {
     "Plover": ("Yara", "Linus"),
 }
 _LABS = {
-    "Sled run": "A sled slides down a slope of 12°. The red and white pole beside the track is 2.00 m "
-    "long. Turn the axes along the slope and find the acceleration.",
-    "Snowball lob": "A snowball flies past a fence post that is 1.50 m high. Find the acceleration of "
-    "free fall from its height against time.",
+    "Sled run": "A sled slides down a slope of 12°. The red and white pole beside the track is "
+    "2.00 m long. Turn the axes along the slope and find the acceleration.",
+    "Snowball lob": "A snowball flies past a fence post that is 1.50 m high. Find the acceleration "
+    "of free fall from its height against time.",
 }
 
 

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Literal
 
 import cv2
+import numpy as np
 
 from footing.core.arrays import Image
 
@@ -55,7 +56,10 @@ class FrameCache:
 
     def _drop_longest_unused(self) -> None:
         files = sorted(
-            ((file.stat().st_mtime, file.stat().st_size, file) for file in self._folder.rglob("*.jpg")),
+            (
+                (file.stat().st_mtime, file.stat().st_size, file)
+                for file in self._folder.rglob("*.jpg")
+            ),
             key=lambda entry: entry[0],
         )
         self._size = sum(size for _, size, _ in files)
@@ -74,4 +78,5 @@ def shrunk(picture: Image, size: FrameSize) -> Image:
         return picture
     factor = limit / long_side
     shape = (max(round(picture.shape[1] * factor), 1), max(round(picture.shape[0] * factor), 1))
-    return cv2.resize(picture, shape, interpolation=cv2.INTER_AREA)  # type: ignore[no-any-return]
+    resized = cv2.resize(picture, shape, interpolation=cv2.INTER_AREA)
+    return np.asarray(resized, dtype=np.uint8)

@@ -4,14 +4,12 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
-import av
-import av.error
 import cv2
 import numpy as np
 
 from footing.core.arrays import Image
 from footing.core.errors import Unreadable
-from footing.media.index import VideoIndex, open_video
+from footing.media.index import VideoIndex, decoded, open_video, video_stream
 
 _TURNS = {
     90: cv2.ROTATE_90_CLOCKWISE,
@@ -35,22 +33,15 @@ def decode_group(
     last = index.pts[end - 1]
     deadline = time.monotonic() + seconds
     with open_video(path, seconds=seconds) as container:
-        stream = container.streams.video[0]
-        stream.thread_type = "AUTO"
+        stream = video_stream(container)
         container.seek(index.pts[first], stream=stream, backward=True)
-        frames = container.decode(stream)
-        while True:
-            try:
-                frame = next(frames)
-            except StopIteration:
-                return
-            except av.error.FFmpegError:
-                return
+        for frame in decoded(container, stream):
             if time.monotonic() > deadline:
                 raise Unreadable(f"Decoding frame {first} took longer than {seconds:g} s.")
             number = numbers.get(frame.pts) if frame.pts is not None else None
             if number is not None:
-                yield number, upright(frame.to_ndarray(format="bgr24"), index)
+                picture = np.asarray(frame.to_ndarray(format="bgr24"), dtype=np.uint8)
+                yield number, upright(picture, index)
             if frame.pts is not None and frame.pts >= last:
                 return
 

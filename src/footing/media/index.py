@@ -6,6 +6,7 @@ comes from the container, so that indexing takes a fraction of a second whatever
 
 import time
 from bisect import bisect_right
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -80,13 +81,13 @@ def open_video(path: Path, *, seconds: float) -> av.container.InputContainer:
             options={"format_whitelist": _CONTAINERS, "protocol_whitelist": "file"},
             timeout=seconds,
         )
+    except av.error.ExitError as error:
+        raise Unreadable(f"Reading the file took longer than {seconds:g} s.") from error
     except av.error.FFmpegError as error:
         raise Unreadable(_what_it_is(path)) from error
 
 
-def index_video(
-    path: Path, *, seconds: float, frame_count: int, frame_pixels: int
-) -> VideoIndex:
+def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: int) -> VideoIndex:
     """Index a video file.
 
     Parameters
@@ -100,19 +101,21 @@ def index_video(
     """
     deadline = time.monotonic() + seconds
     with open_video(path, seconds=seconds) as container:
-        stream = _video_stream(container)
+        stream = video_stream(container)
         if stream.codec_context.width * stream.codec_context.height > frame_pixels:
             raise Unreadable(
                 f"The picture has {stream.codec_context.width} × {stream.codec_context.height} "
                 f"pixels; at most {frame_pixels / 1e6:.0f} million are accepted."
             )
         first = _first_frame(container, stream)
+        begin, tick = first.pts, stream.time_base
+        if begin is None or tick is None:
+            raise Unreadable("The frames of the video carry no times.")
         if first.width * first.height > frame_pixels:
             raise Unreadable(f"The picture has {first.width} × {first.height} pixels; too many.")
         container.seek(0)
         shown: dict[int, bool] = {}
-        cut_off = False
-        expected = stream.frames
+        read, cut_off = 0, False
         packets = container.demux(stream)
         while True:
             try:
@@ -122,46 +125,88 @@ def index_video(
             except av.error.FFmpegError:
                 cut_off = True
                 break
-            if packet.pts is None or packet.size == 0 or packet.is_discard:
+            if packet.pts is None or packet.size == 0:
                 continue
             if packet.is_corrupt:
                 cut_off = True
+                continue
+            read += 1
+            if packet.is_discard:  # an edit list leaves this frame out
                 continue
             shown[packet.pts] = shown.get(packet.pts, False) or packet.is_keyframe
             if len(shown) > frame_count:
                 raise Unreadable(f"The video has more than {frame_count:,} frames; cut it first.")
             if time.monotonic() > deadline:
                 raise Unreadable(f"Reading the file took longer than {seconds:g} s.")
-        pts = tuple(sorted(pts for pts in shown if pts >= first.pts))
+        cut_off = cut_off or read < stream.frames
+        pts = tuple(sorted(pts for pts in shown if pts >= begin))
+        if cut_off:
+            pts = _readable(container, stream, pts, shown)
         if not pts:
             raise Unreadable("The file holds no frame that can be shown.")
         keys = tuple(number for number, at in enumerate(pts) if shown[at])
         width, height, rotation = _shown_size(first, stream)
-        tick = float(stream.time_base)
-        missing = max(expected - len(pts), 0) if cut_off or expected > len(shown) + 1 else 0
         return VideoIndex(
             pts=pts,
-            tick=tick,
+            tick=float(tick),
             keys=keys if keys and keys[0] == 0 else (0, *keys),
             width=width,
             height=height,
             rotation=rotation,
             codec=stream.codec_context.name,
-            notes=_notes(len(pts), cut_off=cut_off or missing > 0, expected=expected),
+            notes=_notes(len(pts), cut_off=cut_off, of=stream.frames),
         )
 
 
-def _notes(frames: int, *, cut_off: bool, expected: int) -> tuple[str, ...]:
+def decoded(
+    container: av.container.InputContainer, stream: av.VideoStream
+) -> Iterator[av.VideoFrame]:
+    """Decode from where the container stands; what does not decode is passed over."""
+    packets = container.demux(stream)
+    while True:
+        try:
+            packet = next(packets)
+        except StopIteration:
+            return
+        except av.error.FFmpegError:  # cut off here: what the decoder still holds can be shown
+            yield from stream.codec_context.decode(None)
+            return
+        try:
+            yield from packet.decode()
+        except av.error.FFmpegError:
+            continue
+
+
+def _readable(
+    container: av.container.InputContainer,
+    stream: av.VideoStream,
+    pts: tuple[int, ...],
+    shown: dict[int, bool],
+) -> tuple[int, ...]:
+    """The frames of a cut-off file that decode; only its last key-frame group can be incomplete."""
+    last_key = max((at for at in pts if shown[at]), default=pts[0] if pts else 0)
+    container.seek(last_key, stream=stream, backward=True)
+    there = {frame.pts for frame in decoded(container, stream)}
+    return tuple(at for at in pts if at < last_key or at in there)
+
+
+def _notes(frames: int, *, cut_off: bool, of: int) -> tuple[str, ...]:
     notes = []
     if cut_off:
-        of = f" of {expected}" if expected > frames else ""
-        notes.append(f"The file is cut off; the first {frames}{of} frames can be used.")
+        total = f" of {of}" if of > frames else ""
+        notes.append(f"The file is cut off; the first {frames}{total} frames can be used.")
     if frames == 1:
         notes.append("The file holds a single frame; positions can be measured, motion cannot.")
     return tuple(notes)
 
 
-def _video_stream(container: av.container.InputContainer) -> av.VideoStream:
+def video_stream(container: av.container.InputContainer) -> av.VideoStream:
+    """The moving picture of a file; a cover picture of a sound file is none.
+
+    Raises
+    ------
+    Unreadable : if there is none.
+    """
     moving = [
         stream
         for stream in container.streams.video
@@ -171,19 +216,14 @@ def _video_stream(container: av.container.InputContainer) -> av.VideoStream:
         return moving[0]
     if container.streams.audio:
         raise Unreadable("The file holds sound but no picture; choose the video itself.")
-    raise Unreadable("The file holds no video.")
+    raise Unreadable("No video was found in the file; it may be cut off.")
 
 
-def _first_frame(
-    container: av.container.InputContainer, stream: av.VideoStream
-) -> av.VideoFrame:
-    try:
-        for frame in container.decode(stream):
-            if frame.pts is not None:
-                return frame
-    except av.error.FFmpegError as error:
-        raise Unreadable(f"No frame of the video can be decoded ({error.strerror}).") from error
-    raise Unreadable("No frame of the video can be decoded.")
+def _first_frame(container: av.container.InputContainer, stream: av.VideoStream) -> av.VideoFrame:
+    for frame in decoded(container, stream):
+        if frame.pts is not None:
+            return frame
+    raise Unreadable("No frame of the video can be decoded; it is damaged or of an unknown kind.")
 
 
 def _shown_size(frame: av.VideoFrame, stream: av.VideoStream) -> tuple[int, int, int]:

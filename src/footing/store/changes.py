@@ -71,7 +71,7 @@ class Changes:
         """Insert a row and give it back with its key."""
         made_row: Any = table.create(**values)
         self.made.append(RowChange(table_name(table), None, dict(made_row.__data__)))
-        return made_row  # type: ignore[no-any-return]
+        return made_row
 
     def update(self, row: Table, **values: Any) -> None:
         """Change fields of a row; nothing happens where they have these values already."""
@@ -98,7 +98,9 @@ class Changes:
     @property
     def first_made(self) -> str | None:
         """Name of the first row that came into being, such as ``body:7``."""
-        made = (change for change in self.made if change.before is None and change.after is not None)
+        made = (
+            change for change in self.made if change.before is None and change.after is not None
+        )
         return next((_row_name(change.table, change.after or {}) for change in made), None)
 
     def _make(self, change: RowChange) -> None:

@@ -12,6 +12,7 @@ import socket
 import subprocess
 import tempfile
 from pathlib import Path
+from typing import Any
 
 from footing.core.errors import FootingError
 
@@ -99,8 +100,8 @@ class Cluster:
                 output.seek(0)
                 raise FootingError(f"PostgreSQL: {program} failed: {output.read().strip()}")
 
-    def _as_owner(self) -> dict[str, object]:
-        settings: dict[str, object] = {"cwd": "/"}
+    def _as_owner(self) -> dict[str, Any]:
+        settings: dict[str, Any] = {"cwd": "/"}
         if self._owner:
             settings |= {"user": self._owner.pw_uid, "group": self._owner.pw_gid}
             settings["extra_groups"] = []
@@ -111,9 +112,7 @@ class Cluster:
         if self._owner is None:
             return folder
         existing = next(parent for parent in folder.parents if parent.exists())
-        seen = subprocess.run(
-            ["test", "-x", existing], **self._as_owner(), check=False
-        )
+        seen = subprocess.run(["test", "-x", existing], **self._as_owner(), check=False)
         if seen.returncode == 0:
             return folder
         digest = hashlib.sha256(str(folder).encode()).hexdigest()[:12]

@@ -15,7 +15,9 @@ _CONNECTIONS = 32
 
 def bind(url: str) -> None:
     """Use the database at ``url`` from now on."""
-    parts = connect(url.replace("postgresql://", "postgresql+pool://", 1), max_connections=_CONNECTIONS)
+    parts = connect(
+        url.replace("postgresql://", "postgresql+pool://", 1), max_connections=_CONNECTIONS
+    )
     assert isinstance(parts, PooledPostgresqlDatabase)
     database.initialize(parts)
 

@@ -1,6 +1,6 @@
 """What is stored. Marks are pixels, moments are frames; nothing that can be computed is kept."""
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from peewee import (
     SQL,
@@ -23,6 +23,11 @@ _NOW = [SQL("DEFAULT now()")]
 
 class Table(Model):
     """Base of all tables."""
+
+    if TYPE_CHECKING:  # peewee makes keys and the columns of references by itself
+        id: Any
+
+        def __getattr__(self, name: str) -> Any: ...  # noqa: D105
 
     class Meta:
         """Bound when the process starts."""

@@ -141,8 +141,8 @@ def _check_fresh(study_id: int, based_on: int, touched: set[str]) -> None:
     for other in later.order_by(Edit.seq.desc()):
         if in_conflict(touched, other.touched):
             raise Stale(
-                f"{other.person_name} has changed the same thing meanwhile ({other.label}), perhaps "
-                "in another tab; this is the present state. Look at it and try again."
+                f"{other.person_name} has changed the same thing meanwhile ({other.label}), "
+                "perhaps in another tab; this is the present state. Look at it and try again."
             )
 
 

@@ -77,9 +77,7 @@ def fit_result(row: Any, body: BodyMotion, grounded: Grounded) -> FitResult:
     outcome = fit_polynomial(points.x, points.y, CURVES[row.curve], covariance=points.covariance)
     if isinstance(outcome, NoFit):
         return FitResult(row, x, y, points, outcome, (), ())
-    said = meaning.readings(
-        outcome, x, y, start=float(points.x.min()), end=float(points.x.max())
-    )
+    said = meaning.readings(outcome, x, y, start=float(points.x.min()), end=float(points.x.max()))
     bare = meaning.parameters(outcome, x, y)
     return FitResult(row, x, y, points, outcome, tuple(said), tuple(bare))
 
@@ -189,7 +187,9 @@ def _comparison(
     if not row.accepted:
         return None
     if grounded.scale is None and reading.dimension.length:
-        return {"needs": "Comparing with a value in metres needs a known length; draw one at Ground."}
+        return {
+            "needs": "Comparing with a value in metres needs a known length; draw one at Ground."
+        }
     accepted = read_number(row.accepted, field="accepted").value
     u = (
         read_number(row.accepted_uncertainty, field="accepted_uncertainty").value
@@ -200,7 +200,7 @@ def _comparison(
     percent = compared.percent_error
     return {
         "needs": None,
-        "percent": None if percent is None else f"{percent:+.1f} %".replace("-", "−"),
+        "percent": None if percent is None else f"{findings.signed(percent, 1)} %",
         "verdict": compared.verdict,
         "distance": findings.significant(compared.distance, 2),
         "opposite_sign": compared.opposite_sign,
@@ -213,10 +213,10 @@ def _line(result: FitResult, outcome: Fit) -> list[list[float]]:
 
 
 def _interval(low: float, high: float) -> str:
-    spread = high - low
-    if not spread > 0:
+    half = (high - low) / 2
+    if not half > 0:
         return findings.significant(low)
-    decimals = max(findings.uncertainty_decimals(spread / 4) + 1, 0)
+    decimals = max(findings.uncertainty_decimals(half), 0)
     return f"{findings.number(low, decimals)} … {findings.number(high, decimals)}"
 
 

@@ -70,7 +70,9 @@ def graph_view(
     x_range = axis_range([point["x"] for point in points], include_zero=zero)
     y_range = axis_range([point["y"] for point in points], include_zero=zero)
     titles = [axis_title(one, length_unit=length_unit) for one in (x, y)]
-    pens = _Pens(titles, y, [(row.id, LOOKS[row.look]) for row, _ in bodies])
+    pens = _Pens(
+        titles, y, [(row.id, LOOKS[row.look]) for row, _ in bodies], length_unit=length_unit
+    )
     return {
         **choice,
         "title": f"{y.name.capitalize()} against {x.name}",
@@ -83,7 +85,10 @@ def graph_view(
         },
         "notes": [
             f"{axis} axis starts at {note} {quantity.dimension.unit(length=length_unit)}".strip()
-            for axis, quantity, (_, _, note) in (("horizontal", x, x_range), ("vertical", y, y_range))
+            for axis, quantity, (_, _, note) in (
+                ("horizontal", x, x_range),
+                ("vertical", y, y_range),
+            )
             if note is not None
         ],
         "spec": _main_spec(pens),
@@ -95,14 +100,15 @@ def graph_view(
 class _Pens:
     """The encodings that the panels of one graph share."""
 
-    def __init__(self, titles: list[str], y: Quantity, looks: list[tuple[int, Look]]) -> None:
+    def __init__(
+        self, titles: list[str], y: Quantity, looks: list[tuple[int, Look]], *, length_unit: str
+    ) -> None:
         self.y_title = titles[1]
+        self.y_unit = y.dimension.unit(length=length_unit)
         self.across = alt.X("x:Q", title=titles[0], scale=_live_scale("x"))
         ids = [key for key, _ in looks]
         colours, shapes = [look.colour for _, look in looks], [look.path for _, look in looks]
-        self.colour = alt.Color(
-            "body:N", legend=None, scale=alt.Scale(domain=ids, range=colours)
-        )
+        self.colour = alt.Color("body:N", legend=None, scale=alt.Scale(domain=ids, range=colours))
         self.shape = alt.Shape("body:N", legend=None, scale=alt.Scale(domain=ids, range=shapes))
         # components are told apart by line: x solid and filled, y dashed and hollow
         self.filled = y.component != "y"
@@ -126,9 +132,7 @@ def _live_scale(axis: str) -> alt.Scale:
 
 def _main_spec(pens: _Pens) -> dict[str, Any]:
     """Vega-Lite specification of zero lines, fits, points and the cursor's ring."""
-    up = alt.Y(
-        "y:Q", title=pens.y_title, scale=_live_scale("y"), axis=alt.Axis(minExtent=_LABELS)
-    )
+    up = alt.Y("y:Q", title=pens.y_title, scale=_live_scale("y"), axis=alt.Axis(minExtent=_LABELS))
     points = alt.Chart(alt.NamedData(name="points"))
     marked = points.mark_point(size=42, filled=pens.filled, strokeWidth=1.4, opacity=1)
     curves = alt.Chart(alt.NamedData(name="curves")).mark_line(
@@ -146,7 +150,11 @@ def _main_spec(pens: _Pens) -> dict[str, Any]:
 def _residual_spec(pens: _Pens) -> dict[str, Any]:
     """Vega-Lite specification of the residuals, on the same horizontal axis."""
     rows = alt.Chart(alt.NamedData(name="residuals"))
-    up = alt.Y("residual:Q", title="residual", axis=alt.Axis(tickCount=3, minExtent=_LABELS))
+    up = alt.Y(
+        "residual:Q",
+        title=f"residual ({pens.y_unit})",
+        axis=alt.Axis(tickCount=3, minExtent=_LABELS),
+    )
     layers = [
         rows.mark_rule(strokeWidth=1, color=_SOFT).encode(pens.across, up, y2=alt.datum(0)),
         rows.mark_point(size=26, filled=pens.filled, opacity=1).encode(
@@ -167,7 +175,13 @@ def _finished(chart: Any) -> dict[str, Any]:
     """The chart with its signals and the look of look.md, as JSON."""
     params = [
         alt.param(name=name, value=value)
-        for name, value in (("x_low", 0), ("x_high", 1), ("y_low", 0), ("y_high", 1), ("cursor", -1))
+        for name, value in (
+            ("x_low", 0),
+            ("x_high", 1),
+            ("y_low", 0),
+            ("y_high", 1),
+            ("cursor", -1),
+        )
     ]
     made: dict[str, Any] = (
         chart.properties(width="container", height="container")

@@ -73,9 +73,7 @@ def start_study(person: Person, class_id: int, *, lab_id: int | None) -> int:
 
 
 def _class_part(row: Any, person: Person) -> ClassPart:
-    studies = list(
-        visible_studies(person).where(Study.school_class == row.id).order_by(Study.id)
-    )
+    studies = list(visible_studies(person).where(Study.school_class == row.id).order_by(Study.id))
     labs = list(Lab.select().where(Lab.school_class == row).order_by(Lab.id))
     parts = [
         LabPart(

@@ -1,4 +1,7 @@
-"""Colour and shape of bodies, always together. The shapes are SVG paths in a square from −1 to 1."""
+"""Colour and shape of bodies, always together.
+
+The shapes are SVG paths in a square from −1 to 1.
+"""
 
 from dataclasses import dataclass
 from math import cos, pi, sin

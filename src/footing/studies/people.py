@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any, Literal
 
 from footing.core.errors import NotThere
-from footing.store.tables import Group, SchoolClass, SignIn, Student, Study, Teacher
+from footing.store.tables import Group, SchoolClass, SignIn, Student, Study
 
 
 @dataclass(frozen=True)
@@ -42,7 +42,9 @@ def sign_in(person: Person, *, days: int) -> str:
     """Begin a session and give its token; the database keeps only a hash of it."""
     token = secrets.token_urlsafe(32)
     SignIn.insert(
-        token_hash=_hash(token), expires=datetime.now(UTC) + timedelta(days=days), **person.as_columns
+        token_hash=_hash(token),
+        expires=datetime.now(UTC) + timedelta(days=days),
+        **person.as_columns,
     ).execute()
     return token
 

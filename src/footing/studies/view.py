@@ -42,14 +42,10 @@ def study_view(study: Any, person: Person) -> dict[str, Any]:
     if ground is None:
         return view | {"footage": None, "bodies": [], "passages": [], "fits": [], "findings": []}
     marks = marks_by_body(study.id)
-    bodies = [
-        (row, ground.motion(marks.get(row.id, [])))
-        for row in _rows(tables.Body, study.id)
-    ]
+    bodies = [(row, ground.motion(marks.get(row.id, []))) for row in _rows(tables.Body, study.id)]
     motions = {row.id: motion for row, motion in bodies}
     results = {
-        row.id: fit_result(row, motions[row.body_id], ground)
-        for row in _rows(tables.Fit, study.id)
+        row.id: fit_result(row, motions[row.body_id], ground) for row in _rows(tables.Fit, study.id)
     }
     return view | {
         "footage": footage_view(ground),
@@ -154,9 +150,7 @@ def _known_length_view(row: Any) -> dict[str, Any]:
     }
 
 
-def _body_view(
-    row: Any, marks: list[Any], body: BodyMotion, ground: Grounded
-) -> dict[str, Any]:
+def _body_view(row: Any, marks: list[Any], body: BodyMotion, ground: Grounded) -> dict[str, Any]:
     look = LOOKS[row.look]
     columns = {key: body.motion.column(key) for key in TABLE_COLUMNS}  # type: ignore[arg-type]
     count = len(body.frames)

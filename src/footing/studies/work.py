@@ -24,7 +24,7 @@ class Work:
         ------
         Stale : if it is not there (any more).
         """
-        found: Any = table.get_or_none(table._meta.primary_key == key)  # type: ignore[attr-defined]
+        found: Any = table.get_or_none(table._meta.primary_key == key)
         if found is None or found.study_id != self.study_id:
             what = table_name(table).replace("_", " ")
             raise Stale(f"This {what} is not there any more; somebody may have removed it.")
@@ -53,5 +53,3 @@ class Work:
         taken = {row.name for row in self.rows(table, footage=footage)}
         candidates = (name if n == 1 else f"{name} {n}" for n in range(1, len(taken) + 2))
         return next(candidate for candidate in candidates if candidate not in taken)
-
-

@@ -31,8 +31,8 @@ class Ends(EditModel):
         """Refuse ends that lie in one place."""
         if hypot(self.end_x - self.start_x, self.end_y - self.start_y) < _LEAST_PIXELS:
             raise Refused(
-                "Both ends of the known length lie in one place; drag from one end of the object to "
-                "the other.",
+                "Both ends of the known length lie in one place; drag from one end of the "
+                "object to the other.",
                 field="length",
             )
 
@@ -159,9 +159,7 @@ class TurnAxes(EditModel):
         if abs(degrees) > 360:
             raise Refused(f"An angle of {self.angle}° is more than a full turn.", field="angle")
         ground = work.row(Ground, self.footage)
-        work.changes.update(
-            ground, angle=radians(degrees), flip_x=self.flip_x, flip_y=self.flip_y
-        )
+        work.changes.update(ground, angle=radians(degrees), flip_x=self.flip_x, flip_y=self.flip_y)
 
 
 class SetZeroFrame(EditModel):

@@ -39,9 +39,7 @@ async def upload(
     with uploads.incoming(settings) as file:
         async for chunk in request.stream():
             await run_in_threadpool(file.write, chunk)
-        view = await run_in_threadpool(
-            _use, file, settings, study.id, visitor, name, based_on
-        )
+        view = await run_in_threadpool(_use, file, settings, study.id, visitor, name, based_on)
     return JSONResponse({"made": None, "view": view})
 
 

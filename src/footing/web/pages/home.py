@@ -49,7 +49,9 @@ def new_study(
 
 
 @demo_router.post("/demo/sign-in")
-def demo_sign_in(request: Request, who: Annotated[Literal["teacher", "student"], Form()]) -> Response:
+def demo_sign_in(
+    request: Request, who: Annotated[Literal["teacher", "student"], Form()]
+) -> Response:
     """One-click sign-in as somebody of the demo."""
     person = _demo_people().get(who)
     if person is None:

@@ -2,6 +2,7 @@
 
 import { embed, changeset, expressionInterpreter } from "../vendor/vega.js";
 
+const ONLY_ERRORS = 1; // an empty graph is no reason for a warning
 const HIT = 14; // window pixels from a point within which a click means it
 
 export class Graph {
@@ -84,6 +85,7 @@ export class Graph {
       renderer: "canvas",
       defaultStyle: false,
       tooltip: false,
+      logLevel: ONLY_ERRORS,
     });
     this.views[name] = made.view;
     made.view.addEventListener("click", (event) => this.click(event));

@@ -5,7 +5,9 @@ import { svg } from "./svg.js";
 const ARM = 74;
 const ARC = 52;
 const MARK_REACH = 9;
-const FADED = 0.35;
+const LABEL_AWAY = [44, 20]; // from an upright line, from a level one
+const OLDEST = 0.45; // how visible the farthest marks are
+const FADES_OVER = 24; // marks
 
 export class Overlay {
   /** @param {import("./state.js").Bench} bench @param {import("./stage.js").Stage} stage */
@@ -27,7 +29,7 @@ export class Overlay {
     const parts = [];
     if (view.footage) {
       if (step === "ground") parts.push(...this.knownLengths(), this.axes(true));
-      else if (view.ground.zero_placed && step !== "sources") parts.push(this.axes(false));
+      else if (view.ground.zero_placed && step === "mark") parts.push(this.axes(false));
       if (step !== "ground" && step !== "sources") parts.push(...this.marks());
     }
     this.element.replaceChildren(...parts);
@@ -45,12 +47,14 @@ export class Overlay {
     return known.map((one) => this.dimensionLine(one));
   }
 
+  /** @param {any} one */
   dimensionLine(one) {
     const [a, b] = [this.stage.pointOf(one.start), this.stage.pointOf(one.end)];
     const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
     const length = Math.hypot(dx, dy) || 1;
     const [ux, uy] = [dx / length, dy / length];
-    const tick = ([x, y]) => {
+    const tick = (/** @type {number[]} */ at) => {
+      const [x, y] = at;
       const [tx, ty] = [(ux - uy) * 8, (uy + ux) * 8];
       return svg("path", { d: `M${x - tx},${y - ty}L${x + tx},${y + ty}`, class: "dimension tick" });
     };
@@ -63,7 +67,7 @@ export class Overlay {
       this.handle(`length/${one.id}/start`, a, "One end of the known length"),
       this.handle(`length/${one.id}/end`, b, "The other end of the known length"),
     ];
-    const [mx, my] = [(a[0] + b[0]) / 2 + uy * 20, (a[1] + b[1]) / 2 - ux * 20];
+    const [mx, my] = [(a[0] + b[0]) / 2 + uy * LABEL_AWAY[0], (a[1] + b[1]) / 2 - ux * LABEL_AWAY[1]];
     if (one.id) {
       const label = svg("text", { x: mx, y: my + 5, class: "on-stage", "text-anchor": "middle" });
       label.textContent = one.text || "how long?";
@@ -90,6 +94,7 @@ export class Overlay {
     return svg("g", { class: "axes" }, parts);
   }
 
+  /** @param {number[]} at @param {number} direction @param {string} letter */
   arm([x, y], direction, letter) {
     const [ux, uy] = [Math.cos(direction), -Math.sin(direction)];
     const [ex, ey] = [x + ARM * ux, y + ARM * uy];
@@ -104,14 +109,17 @@ export class Overlay {
     ]);
   }
 
-  protractor([x, y], angle) {
+  /** @param {number[]} centre @param {number} angle */
+  protractor(centre, angle) {
+    const [x, y] = centre;
+    /** @returns {number[]} */
     const at = (a, r) => [x + r * Math.cos(a), y - r * Math.sin(a)];
     const [sx, sy] = at(0, ARC);
     const [ex, ey] = at(angle, ARC);
     const turned = ((angle % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
     const short = angle >= 0 ? turned : 2 * Math.PI - turned;
     const large = short > Math.PI ? 1 : 0;
-    const [tx, ty] = at(angle / 2 + (angle ? 0 : -0.5), ARC + 24);
+    const [tx, ty] = at(angle + 1.25 * Math.PI, ARC + 24); // where no arm ever lies
     const text = svg("text", { x: tx, y: ty + 5, class: "on-stage figures", "text-anchor": "middle" });
     text.textContent = `${((angle * 180) / Math.PI).toFixed(1).replace("-", "−")}°`;
     return [
@@ -136,11 +144,13 @@ export class Overlay {
         else if (id === body.id) marks.push({ at, x, y });
       }
       const { first, last } = view.footage;
-      return marks.map(({ at, x, y }) => {
+      const turn = marks.findIndex(({ at }) => at >= frame);
+      return marks.map(({ at, x, y }, place) => {
+        const away = Math.min(Math.abs(place - (turn < 0 ? marks.length : turn)) / FADES_OVER, 1);
         const current = at === frame;
         const draft = current && this.draft.mark?.body === body.id ? this.draft.mark.at : null;
         const counts = first <= at && at <= last;
-        const part = this.mark(body, this.stage.pointOf(draft ?? [x, y]), current, counts, small);
+        const part = this.mark(body, this.stage.pointOf(draft ?? [x, y]), current, counts, small, 1 - away * (1 - OLDEST));
         if (current && body === active && !small) {
           part.append(this.handle("mark", this.stage.pointOf(draft ?? [x, y]), `Mark of ${body.name}`));
         }
@@ -149,9 +159,15 @@ export class Overlay {
     });
   }
 
-  mark(body, [x, y], current, counts, small) {
-    const place = { transform: `translate(${x} ${y})`, opacity: current ? 1 : FADED };
-    if (small) return svg("g", place, [svg("circle", { r: 2.5, fill: body.colour })]);
+  /**
+   * @param {any} body @param {number[]} at @param {boolean} current @param {boolean} counts
+   * @param {boolean} small @param {number} opacity
+   */
+  mark(body, [x, y], current, counts, small, opacity) {
+    const place = { transform: `translate(${x} ${y})`, opacity };
+    if (small || (!current && counts)) {
+      return svg("g", place, [svg("circle", { r: small ? 2.5 : 3, fill: body.colour, class: "older" })]);
+    }
     const r = MARK_REACH;
     const corner = (sx, sy) => `M${sx * r},${sy * (r - 4)}V${sy * r}H${sx * (r - 4)}`;
     const corners = [corner(-1, -1), corner(1, -1), corner(1, 1), corner(-1, 1)].join("");
@@ -171,7 +187,10 @@ export class Overlay {
     return svg("g", place, parts);
   }
 
-  /** Something that can be dragged. @param {string} name @param {number[]} point @param {string} label */
+  /**
+   * Something that can be dragged.
+   * @param {string} name @param {number[]} point @param {string} label
+   */
   handle(name, [x, y], label) {
     return svg("circle", {
       cx: x,

@@ -112,7 +112,8 @@ export class Pointing {
   }
 
   /** Place a mark of the body in turn in the present frame. @param {number[]} at */
-  async placeMark([x, y]) {
+  async placeMark(at) {
+    const [x, y] = at;
     const { bench } = this;
     const { frame, body } = bench;
     const { width, height } = bench.footage;
@@ -127,7 +128,7 @@ export class Pointing {
   }
 
   /** Distance from the pointer to the thing it took hold of. */
-  offset(handle, [x, y]) {
+  offset(/** @type {string} */ handle, /** @type {number[]} */ [x, y]) {
     const [hx, hy] = this.position(handle) ?? [x, y];
     return [hx - x, hy - y];
   }

@@ -102,7 +102,7 @@ export class Score {
     this.time.style.height = `${height}px`;
     this.lanes.setAttribute("viewBox", `0 0 ${this.time.clientWidth} ${height}`);
     const lanes = bodies.flatMap((body, place) => this.lane(body, STRIP + LANE * place));
-    if (!bodies.length) lanes.push(this.label("no body yet", STRIP + LANE / 2, "soft"));
+    if (!bodies.length) lanes.push(this.label("no body", STRIP + LANE / 2, "soft"));
     this.lanes.replaceChildren(
       ...this.axis(),
       ...lanes,

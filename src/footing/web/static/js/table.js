@@ -1,5 +1,7 @@
 // The table of the body in turn: one row for each counting mark, the present frame highlighted.
 
+const HEAD = 40; // height of the header, which stays in place
+
 export class Table {
   /** @param {import("./state.js").Bench} bench @param {HTMLElement} element @param {HTMLElement} name */
   constructor(bench, element, name) {
@@ -27,7 +29,7 @@ export class Table {
       if (column.subscript) {
         cell.append(Object.assign(document.createElement("sub"), { textContent: column.subscript }));
       }
-      cell.append(` ${column.unit}`);
+      cell.append(Object.assign(document.createElement("small"), { textContent: column.unit }));
       return cell;
     });
     const lines = rows.map((cells, place) => {
@@ -64,7 +66,7 @@ export class Table {
     line.classList.add("here");
     const { offsetTop, offsetHeight } = /** @type {HTMLElement} */ (line);
     const { scrollTop, clientHeight } = this.element;
-    if (offsetTop < scrollTop + 28) this.element.scrollTop = offsetTop - 28;
+    if (offsetTop < scrollTop + HEAD) this.element.scrollTop = offsetTop - HEAD;
     else if (offsetTop + offsetHeight > scrollTop + clientHeight) {
       this.element.scrollTop = offsetTop + offsetHeight - clientHeight;
     }

@@ -1,0 +1,111 @@
+"""Small named worlds for the tests: a real PostgreSQL, real video files, a class with two groups."""
+
+import shutil
+import tempfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from footing.settings import Settings
+from footing.store import tables
+from footing.store.cluster import Cluster
+from footing.store.database import bind, connected, database, unbind
+from footing.store.migrations import apply_migrations
+from footing.studies.people import Person, student, teacher
+
+from tests.films import numbered_film
+
+
+@pytest.fixture(scope="session")
+def database_url() -> Iterator[str]:
+    """A PostgreSQL of the tests' own."""
+    folder = Path(tempfile.mkdtemp(prefix="footing-test-"))
+    folder.chmod(0o755)  # the unprivileged user must be able to reach its cluster in here
+    try:
+        with Cluster(folder / "postgres", durable=False) as url:
+            yield url
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def migrated(database_url: str) -> Iterator[str]:
+    """The database with all tables."""
+    bind(database_url)
+    apply_migrations()
+    yield database_url
+    unbind()
+
+
+@pytest.fixture
+def empty_database(migrated: str) -> Iterator[str]:
+    """All tables, no rows, a connection held."""
+    with connected():
+        names = ", ".join(tables.table_name(table) for table in tables.ALL)
+        database.execute_sql(f"TRUNCATE {names} RESTART IDENTITY")
+        yield migrated
+
+
+@dataclass(frozen=True)
+class World:
+    """A class with two groups, a stranger's class, and an empty study of group Heron."""
+
+    teacher: Person
+    stranger: Person
+    heron: Person
+    wren: Person
+    school_class: Any
+    lab: Any
+    study: Any
+
+
+@pytest.fixture
+def world(empty_database: str) -> World:
+    tarnwick = tables.Teacher.create(name="Ms Tarnwick")
+    other = tables.Teacher.create(name="Mr Oddfell")
+    school_class = tables.SchoolClass.create(teacher=tarnwick, name="9K Physics", code="LARK-9K")
+    tables.SchoolClass.create(teacher=other, name="8B Physics", code="LARK-8B")
+    groups = [tables.Group.create(school_class=school_class, name=n) for n in ("Heron", "Wren")]
+    ottilie, saoirse = (
+        tables.Student.create(group=group, name=name)
+        for group, name in zip(groups, ("Ottilie", "Saoirse"), strict=True)
+    )
+    lab = tables.Lab.create(school_class=school_class, title="Sled run", task="Find a.")
+    study = tables.Study.create(
+        school_class=school_class, lab=lab, group=groups[0], title="Sled run"
+    )
+    return World(
+        teacher(tarnwick),
+        teacher(other),
+        student(ottilie),
+        student(saoirse),
+        school_class,
+        lab,
+        study,
+    )
+
+
+@pytest.fixture
+def settings(tmp_path: Path) -> Settings:
+    """Settings with a data folder of the test's own."""
+    return Settings(data=tmp_path / "data", demo=True)
+
+
+@pytest.fixture(scope="session")
+def films(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Folder of made films that tests only read."""
+    return tmp_path_factory.mktemp("films")
+
+
+@pytest.fixture(scope="session")
+def plain_film(films: Path) -> Path:
+    """40 numbered frames of 320 × 180 at 25 frames/s, a key frame every 12."""
+    return numbered_film(films / "plain.mp4", frames=40, rate=25, keys_every=12)
+
+
+@pytest.fixture
+def token() -> str:
+    return uuid4().hex

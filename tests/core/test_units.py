@@ -1,0 +1,62 @@
+import pytest
+from footing.core.errors import Refused
+from footing.core.units import Dimension, read_number, read_positive, to_si
+
+
+@pytest.mark.parametrize(
+    ("dimension", "unit"),
+    [
+        (Dimension(1, -2), "m/s²"),
+        (Dimension(1), "m"),
+        (Dimension(0, -1), "1/s"),
+        (Dimension(1, -1, 1), "kg·m/s"),
+        (Dimension(), ""),
+    ],
+)
+def test_dimension_is_named_as_in_print(dimension: Dimension, unit: str) -> None:
+    assert dimension.unit() == unit
+
+
+def test_dimension_before_a_known_length_is_in_pixels() -> None:
+    assert Dimension(1, -2).unit(length="px") == "px/s²"
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "uncertainty"),
+    [
+        ("1.50", 1.5, 0.003),
+        ("1,5", 1.5, 0.03),
+        ("150", 150, 0.3),
+        ("-2.0e3", -2000, 30),
+        ("−12", -12, 0.3),
+        (" .25 ", 0.25, 0.003),
+    ],
+)
+def test_typed_number_has_the_uncertainty_of_its_last_digit(
+    text: str, value: float, uncertainty: float
+) -> None:
+    typed = read_number(text, field="length")
+    assert typed.value == pytest.approx(value)
+    assert typed.uncertainty == pytest.approx(uncertainty)
+
+
+@pytest.mark.parametrize("text", ["", "two", "1.5 m", "1.5.2", "nan", "inf", "1e"])
+def test_text_that_is_no_number_is_refused_at_its_field(text: str) -> None:
+    with pytest.raises(Refused) as refused:
+        read_number(text, field="length")
+    assert refused.value.field == "length"
+
+
+@pytest.mark.parametrize("text", ["0", "0.00", "-1.5", "1e30"])
+def test_length_must_be_positive_and_sensible(text: str) -> None:
+    with pytest.raises(Refused, match="larger than 0"):
+        read_positive(text, field="length", what="A length")
+
+
+@pytest.mark.parametrize(
+    ("unit", "metres"), [("m", 1), ("cm", 0.01), ("mm", 0.001), ("in", 0.0254), ("ft", 0.3048)]
+)
+def test_length_converts_to_metres_with_its_uncertainty(unit: str, metres: float) -> None:
+    typed = to_si(read_number("2.0", field="length"), unit)
+    assert typed.value == pytest.approx(2 * metres, rel=1e-12)
+    assert typed.uncertainty == pytest.approx(0.03 * metres, rel=1e-12)

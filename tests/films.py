@@ -1,0 +1,74 @@
+"""Films made for tests: every frame carries its number in the picture."""
+
+from pathlib import Path
+from typing import Any
+
+import av
+import numpy as np
+from footing.demo.filming import write_video
+
+_BITS = 10
+
+
+def numbered_picture(number: int, *, width: int = 320, height: int = 180) -> np.ndarray:
+    """A picture that says a number in black and white bars, with a red top-left corner."""
+    picture = np.full((height, width, 3), 120, dtype=np.uint8)
+    bar = width // (_BITS + 2)
+    for bit in range(_BITS):
+        colour = 235 if number >> bit & 1 else 20
+        picture[height // 3 : 2 * height // 3, (bit + 1) * bar : (bit + 2) * bar] = colour
+    picture[: height // 6, : width // 8] = (30, 30, 220)
+    return picture
+
+
+def number_in(picture: np.ndarray) -> int:
+    """The number that a picture of `numbered_picture` says; it must be upright."""
+    height, width = picture.shape[:2]
+    bar = width // (_BITS + 2)
+    row = picture[height // 2].mean(axis=1)
+    middles = [int((bit + 1.5) * bar) for bit in range(_BITS)]
+    return sum(int(row[x] > 128) << bit for bit, x in enumerate(middles))
+
+
+def corner_is_red(picture: np.ndarray) -> bool:
+    """Whether the top-left corner is where it should be."""
+    blue, green, red = picture[5, 5].astype(int)
+    return bool(red > 150 and blue < 100 and green < 100)
+
+
+def numbered_film(
+    path: Path,
+    *,
+    frames: int,
+    rate: int = 25,
+    keys_every: int = 12,
+    rotation: int = 0,
+    times: list[float] | None = None,
+    b_frames: int = 2,
+    size: tuple[int, int] = (320, 180),
+    table_first: bool = True,
+) -> Path:
+    """Write a film of numbered frames with B-frames, as phones do."""
+    write_video(
+        path,
+        (numbered_picture(number, width=size[0], height=size[1]) for number in range(frames)),
+        rate=rate,
+        rotation=rotation,
+        times=None if times is None else np.array(times),
+        encoder={"crf": "20", "g": str(keys_every), "x264-params": f"bframes={b_frames}:b-adapt=0:scenecut=0"},
+        table_first=table_first,
+    )
+    return path
+
+
+def sound_film(path: Path) -> Path:
+    """A file with sound only."""
+    with av.open(str(path), "w") as container:
+        stream: Any = container.add_stream("aac", rate=44_100)
+        samples = np.zeros((1, 4096), dtype=np.float32)
+        for _ in range(4):
+            frame = av.AudioFrame.from_ndarray(samples, format="fltp", layout="mono")
+            frame.sample_rate = 44_100
+            container.mux(stream.encode(frame))
+        container.mux(stream.encode(None))
+    return path

@@ -1,0 +1,108 @@
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+from footing.core.errors import NotThere, Unreadable
+from footing.media.cache import FrameCache
+from footing.media.index import index_video
+from footing.media.service import FrameService, Video
+
+from tests.films import number_in, numbered_film
+
+
+def video(path: Path, content: str = "ab12") -> Video:
+    known = index_video(path, seconds=20, frame_count=10_000, frame_pixels=10**8)
+    return Video(content, path, known)
+
+
+@pytest.fixture
+def service(tmp_path: Path) -> Iterator[FrameService]:
+    made = FrameService(FrameCache(tmp_path / "frames", limit=10**8), seconds=20)
+    yield made
+    made.close()
+
+
+def picture(jpeg: bytes) -> np.ndarray:
+    decoded = cv2.imdecode(np.frombuffer(jpeg, dtype=np.uint8), cv2.IMREAD_COLOR)
+    assert decoded is not None
+    return decoded
+
+
+def test_frames_asked_for_at_once_and_out_of_order_are_the_right_ones(
+    service: FrameService, plain_film: Path
+) -> None:
+    film = video(plain_film)
+    wanted = [39, 3, 25, 11, 12, 0, 38, 24, 13]
+    with ThreadPoolExecutor(6) as pool:
+        jpegs = list(pool.map(lambda frame: service.jpeg(film, frame, "screen"), wanted))
+    assert [number_in(picture(jpeg)) for jpeg in jpegs] == wanted
+
+
+def test_decoded_frames_are_served_from_the_cache(
+    service: FrameService, plain_film: Path, tmp_path: Path
+) -> None:
+    copy = tmp_path / "copy.mp4"
+    copy.write_bytes(plain_film.read_bytes())
+    film = video(copy)
+    first = service.jpeg(film, 5, "screen")
+    copy.unlink()
+    assert service.jpeg(film, 5, "screen") == first
+
+
+def test_large_footage_has_a_screen_size_and_its_full_size(
+    service: FrameService, films: Path
+) -> None:
+    film = video(numbered_film(films / "large.mp4", frames=3, size=(1600, 900)))
+    assert picture(service.jpeg(film, 1, "screen")).shape[:2] == (720, 1280)
+    assert picture(service.jpeg(film, 1, "full")).shape[:2] == (900, 1600)
+    assert picture(service.jpeg(film, 1, "thumb")).shape[:2] == (72, 128)
+
+
+def test_a_frame_that_is_not_there_is_said(service: FrameService, plain_film: Path) -> None:
+    with pytest.raises(NotThere, match="the last one is 39"):
+        service.jpeg(video(plain_film), 40, "screen")
+
+
+def test_damaged_frames_are_said_and_the_others_stay(service: FrameService, films: Path) -> None:
+    whole = numbered_film(films / "whole.mp4", frames=36, keys_every=12, b_frames=0)
+    film = video(whole)
+    data = bytearray(whole.read_bytes())
+    start = data.index(b"mdat") + 8
+    middle = start + (len(data) - start) // 2
+    data[middle : middle + 200] = b"\x00" * 200
+    damaged = films / "damaged.mp4"
+    damaged.write_bytes(bytes(data))
+    broken = Video("cd34", damaged, film.index)
+    shown = {}
+    for frame in range(36):
+        try:
+            shown[frame] = number_in(picture(service.jpeg(broken, frame, "screen")))
+        except Unreadable as error:
+            assert f"Frame {frame}" in str(error)  # noqa: PT017
+    assert shown[0] == 0
+    assert shown[35] == 35
+
+
+def test_cache_drops_what_was_longest_unused(tmp_path: Path) -> None:
+    noise = np.random.default_rng(1).integers(0, 255, (200, 200, 3)).astype(np.uint8)
+    cache = FrameCache(tmp_path, limit=400_000)
+    for frame in range(30):
+        cache.write("ef56", frame, "screen", noise)
+        cache.read("ef56", 0, "screen")  # frame 0 stays in use
+    kept = sum(file.stat().st_size for file in tmp_path.rglob("*.jpg"))
+    assert kept <= 400_000
+    assert cache.read("ef56", 29, "screen") is not None
+    assert cache.read("ef56", 0, "screen") is not None
+    assert cache.read("ef56", 1, "screen") is None
+
+
+def test_cache_counts_what_an_earlier_process_left(tmp_path: Path) -> None:
+    noise = np.random.default_rng(1).integers(0, 255, (200, 200, 3)).astype(np.uint8)
+    for start in (0, 10):
+        cache = FrameCache(tmp_path, limit=400_000)
+        for frame in range(start, start + 10):
+            cache.write("ef56", frame, "screen", noise)
+    assert sum(file.stat().st_size for file in tmp_path.rglob("*.jpg")) <= 400_000

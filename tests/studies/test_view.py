@@ -1,0 +1,131 @@
+"""What a study shows: numbers from marks, in units, with what they mean."""
+
+import numpy as np
+import pytest
+from footing.studies.graph import axis_range
+
+from tests.studies.conftest import Measured
+
+# the measured study falls with y = −(20 + 2 n + 0.1 n²) px, n = 25 t, 100 px for a metre
+ACCELERATION = -2 * 0.1 * 25**2 / 100
+
+
+def test_table_holds_positions_and_velocities_in_metres(measured: Measured) -> None:
+    table = measured.tab.view()["bodies"][0]["table"]
+    assert [column["unit"] for column in table["columns"]] == ["s", "m", "m", "m/s", "m/s", "m/s"]
+    row = [float(cell.replace("−", "-")) for cell in table["rows"][5]]
+    n = 5
+    vx, vy = 0.25, -(2 + 0.2 * n) * 25 / 100
+    y = -(20 + 2 * n + 0.1 * n**2) / 100
+    assert row == pytest.approx([0.2, 0.55, y, vx, vy, np.hypot(vx, vy)], abs=0.02)
+
+
+def test_fit_says_the_acceleration_with_unit_and_meaning(measured: Measured) -> None:
+    fit = measured.tab.view()["fits"][0]
+    reading = fit["readings"][0]
+    assert reading["label"] == "acceleration"
+    assert reading["formula"] == [["2c", "2"]]
+    assert reading["text"].endswith("m/s²")
+    assert fit["n"] == 10
+    assert float(reading["text"].split(" ")[0].replace("−", "-")) == pytest.approx(ACCELERATION)
+
+
+def test_finding_combines_fit_and_scale(measured: Measured) -> None:
+    measured.tab.does(
+        "change_finding", finding=measured.finding, name="g", as_size=True, accepted="1.25"
+    )
+    finding = measured.tab.view()["findings"][0]
+    relative = np.sqrt((0.003 / 1) ** 2 + 2 * (0.5 / 100) ** 2)
+    scale = next(part for part in finding["budget"] if part["source"] == "scale")
+    assert float(scale["text"]) == pytest.approx(1.25 * relative, rel=0.05)
+    assert finding["text"] == "1.250 ± 0.010 m/s²"
+    assert finding["comparison"]["verdict"] == "agrees"
+    assert finding["comparison"]["percent"] == "0.0 %"
+
+
+def test_opposite_sign_asks_for_the_size(measured: Measured) -> None:
+    measured.tab.does("change_finding", finding=measured.finding, name="g", accepted="1.25")
+    comparison = measured.tab.view()["findings"][0]["comparison"]
+    assert comparison["opposite_sign"]
+    assert comparison["percent"] == "−200.0 %"
+
+
+def test_without_a_known_length_everything_is_in_pixels(measured: Measured) -> None:
+    measured.tab.does("change_finding", finding=measured.finding, name="g", accepted="1.25")
+    measured.tab.does("remove_known_length", known_length=measured.length)
+    view = measured.tab.view()
+    assert view["ground"]["length_unit"] == "px"
+    assert view["fits"][0]["readings"][0]["text"].endswith("px/s²")
+    assert "needs a known length" in view["findings"][0]["comparison"]["needs"]
+
+
+def test_too_few_points_are_said_where_the_fit_is(measured: Measured) -> None:
+    measured.tab.does(
+        "change_passage", passage=measured.passage, name="fall", first=1, last=3
+    )
+    view = measured.tab.view()
+    assert view["fits"][0]["reason"] == "3 points here; a quadratic needs at least 4."
+    assert view["findings"][0]["reason"] == view["fits"][0]["reason"]
+
+
+def test_a_finding_whose_curve_lost_its_reading_says_so(measured: Measured) -> None:
+    measured.tab.does("change_fit", fit=measured.fit, curve="line", passage=measured.passage)
+    assert "has no acceleration" in measured.tab.view()["findings"][0]["reason"]
+
+
+def test_marks_outside_the_span_stay_but_do_not_count(measured: Measured) -> None:
+    measured.tab.does("set_span", footage=measured.footage, first=4, last=39, stride=2)
+    body = measured.tab.view()["bodies"][0]
+    assert len(body["marks"]) == 12
+    assert body["counting"] == [4, 5, 6, 7, 8, 9, 10, 11]
+    assert len(body["table"]["rows"]) == 8
+
+
+def test_time_zero_moves_every_time(measured: Measured) -> None:
+    measured.tab.does("set_zero_frame", footage=measured.footage, frame=5)
+    view = measured.tab.view()
+    assert view["bodies"][0]["table"]["rows"][0][0] == "−0.200"
+    assert view["passages"][0]["text"] == "−0.160 … 0.200 s"
+
+
+def test_down_is_positive_when_y_is_flipped(measured: Measured) -> None:
+    footage = measured.footage
+    measured.tab.does("turn_axes", footage=footage, angle="0", flip_x=False, flip_y=True)
+    text = measured.tab.view()["fits"][0]["readings"][0]["text"]
+    assert text.startswith("1.25")
+
+
+def test_graph_shows_what_is_chosen_and_only_its_own_fits(measured: Measured) -> None:
+    tab = measured.tab
+    assert tab.view()["graph"]["drawn_fits"] == [measured.fit]
+    tab.does("set_graph", x="t", y="x")
+    graph = tab.view()["graph"]
+    assert graph["title"] == "Position x against time"
+    assert graph["drawn_fits"] == []
+    assert [point["frame"] for point in graph["points"]] == list(range(12))
+
+
+@pytest.mark.parametrize(
+    ("values", "shows_zero"), [([2.0, 10.0], True), ([-3.0, 1.0], True), ([9.0, 10.0], False)]
+)
+def test_axis_shows_zero_where_that_costs_less_than_half(
+    values: list[float], shows_zero: bool
+) -> None:
+    low, high, note = axis_range(values, include_zero=False)
+    assert (low <= 0 <= high) is shows_zero
+    assert (note is None) is shows_zero
+    assert low < min(values)
+    assert high > max(values)
+
+
+def test_axis_shows_zero_when_asked() -> None:
+    low, _, note = axis_range([9.0, 10.0], include_zero=True)
+    assert low <= 0
+    assert note is None
+
+
+def test_steps_say_how_far_they_are(measured: Measured) -> None:
+    view = measured.tab.view()
+    assert view["steps"] == {"sources": "done", "ground": "done", "mark": "done", "graph": "done"}
+    measured.tab.does("remove_known_length", known_length=measured.length)
+    assert measured.tab.view()["steps"]["ground"] == "under way"
