@@ -9,13 +9,13 @@ from typing import Any
 from uuid import uuid4
 
 import pytest
+
 from footing.settings import Settings
 from footing.store import tables
 from footing.store.cluster import Cluster
 from footing.store.database import bind, connected, database, unbind
 from footing.store.migrations import apply_migrations
 from footing.studies.people import Person, student, teacher
-
 from tests.films import numbered_film
 
 

@@ -5,6 +5,7 @@ from typing import Any
 
 import av
 import numpy as np
+
 from footing.demo.filming import write_video
 
 _BITS = 10
@@ -55,7 +56,11 @@ def numbered_film(
         rate=rate,
         rotation=rotation,
         times=None if times is None else np.array(times),
-        encoder={"crf": "20", "g": str(keys_every), "x264-params": f"bframes={b_frames}:b-adapt=0:scenecut=0"},
+        encoder={
+            "crf": "20",
+            "g": str(keys_every),
+            "x264-params": f"bframes={b_frames}:b-adapt=0:scenecut=0",
+        },
         table_first=table_first,
     )
     return path

@@ -2,6 +2,7 @@ from math import inf, sqrt
 
 import numpy as np
 import pytest
+
 from footing.core import findings
 from footing.core.findings import Contribution
 

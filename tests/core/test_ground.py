@@ -1,9 +1,10 @@
 import numpy as np
 import pytest
-from footing.core.errors import Refused
-from footing.core.ground import Axes, KnownLength, combined_scale, scale_of
 from hypothesis import given
 from hypothesis import strategies as st
+
+from footing.core.errors import Refused
+from footing.core.ground import Axes, KnownLength, combined_scale, scale_of
 
 POLE = KnownLength((100.0, 50.0), (400.0, 450.0), 2.0, 0.006)
 pixel = st.floats(-5000, 5000)

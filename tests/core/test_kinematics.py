@@ -1,5 +1,6 @@
 import numpy as np
 import pytest
+
 from footing.core.kinematics import differentiator, gaps
 from footing.core.motion import Motion
 

@@ -1,5 +1,6 @@
 import numpy as np
 import pytest
+
 from footing.core.curves import CURVES
 from footing.core.fitting import Fit, fit_polynomial
 from footing.core.meaning import Reading, parameters, readings

@@ -1,5 +1,6 @@
 import numpy as np
 import pytest
+
 from footing.core.timing import cadence, frame_position, study_times
 
 TICK = 1 / 90_000

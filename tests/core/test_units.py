@@ -1,4 +1,5 @@
 import pytest
+
 from footing.core.errors import Refused
 from footing.core.units import Dimension, read_number, read_positive, to_si
 

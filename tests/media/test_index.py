@@ -3,10 +3,10 @@ from pathlib import Path
 import cv2
 import numpy as np
 import pytest
+
 from footing.core.errors import Unreadable
 from footing.media.frames import decode_group
 from footing.media.index import VideoIndex, index_video
-
 from tests.films import corner_is_red, number_in, numbered_film, numbered_picture, sound_film
 
 LIMITS = {"seconds": 20.0, "frame_count": 1000, "frame_pixels": 1_000_000}

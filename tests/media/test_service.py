@@ -5,11 +5,11 @@ from pathlib import Path
 import cv2
 import numpy as np
 import pytest
+
 from footing.core.errors import NotThere, Unreadable
 from footing.media.cache import FrameCache
 from footing.media.index import index_video
 from footing.media.service import FrameService, Video
-
 from tests.films import number_in, numbered_film
 
 

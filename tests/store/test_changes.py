@@ -1,7 +1,7 @@
 import pytest
+
 from footing.store.changes import Changes, as_json, from_json, in_conflict
 from footing.store.tables import Body, Footage, Mark, Media
-
 from tests.conftest import World
 
 

@@ -2,8 +2,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-from footing.settings import Settings
 
+from footing.settings import Settings
 from tests.conftest import World
 from tests.studies.steps import Tab
 

@@ -4,13 +4,14 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from pydantic import TypeAdapter
+
 from footing.settings import Settings
 from footing.store.tables import CONTENT, Study
 from footing.studies import uploads
 from footing.studies.door import Accepted, EditRequest, submit
 from footing.studies.people import Person
 from footing.studies.view import study_view
-from pydantic import TypeAdapter
 
 _REQUEST: TypeAdapter[EditRequest] = TypeAdapter(EditRequest)
 

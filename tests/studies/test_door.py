@@ -1,10 +1,10 @@
 """Sequence numbers, stale edits, repeated requests, and whose undo takes back what."""
 
 import pytest
+
 from footing.core.errors import Refused, Stale
 from footing.store.tables import Edit
 from footing.studies.door import submit
-
 from tests.conftest import World
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab, all_rows

@@ -3,11 +3,11 @@
 from typing import Any, get_args
 
 import pytest
+from pydantic import ValidationError
+
 from footing.core.errors import Refused, Stale
 from footing.store.tables import Edit
 from footing.studies.edits import AnyEdit
-from pydantic import ValidationError
-
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab, all_rows
 
@@ -83,9 +83,11 @@ def test_edit_that_fails_changes_nothing(
     def fail(**_: object) -> None:
         raise RuntimeError
 
-    with monkeypatch.context() as patch, pytest.raises(RuntimeError):
+    fields = filled(EXAMPLES[kind], measured)
+    with monkeypatch.context() as patch:
         patch.setattr(Edit, "create", fail)
-        tab.does(kind, **filled(EXAMPLES[kind], measured))
+        with pytest.raises(RuntimeError):
+            tab.does(kind, **fields)
     assert all_rows(tab.study_id) == before
 
 

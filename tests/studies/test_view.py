@@ -2,8 +2,8 @@
 
 import numpy as np
 import pytest
-from footing.studies.graph import axis_range
 
+from footing.studies.graph import axis_range
 from tests.studies.conftest import Measured
 
 # the measured study falls with y = −(20 + 2 n + 0.1 n²) px, n = 25 t, 100 px for a metre
@@ -60,9 +60,7 @@ def test_without_a_known_length_everything_is_in_pixels(measured: Measured) -> N
 
 
 def test_too_few_points_are_said_where_the_fit_is(measured: Measured) -> None:
-    measured.tab.does(
-        "change_passage", passage=measured.passage, name="fall", first=1, last=3
-    )
+    measured.tab.does("change_passage", passage=measured.passage, name="fall", first=1, last=3)
     view = measured.tab.view()
     assert view["fits"][0]["reason"] == "3 points here; a quadratic needs at least 4."
     assert view["findings"][0]["reason"] == view["fits"][0]["reason"]

@@ -13,7 +13,6 @@ import numpy as np
 from footing.core.arrays import FloatArray
 from footing.core.fitting import interval_factor
 
-
 _ROUND_OFF = 1e-11
 
 

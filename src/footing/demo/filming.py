@@ -5,7 +5,6 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import cast
 
 import av
 import cv2
@@ -58,7 +57,7 @@ def write_video(
     rate: int,
     rotation: int = 0,
     times: FloatArray | None = None,
-    encoder: dict[str, str],
+    encoder: dict[str, object],
     table_first: bool = True,
 ) -> None:
     """Write pictures ``(height, width, 3)``, BGR and upright, as H.264 like a phone.
@@ -77,7 +76,7 @@ def write_video(
     }
     options = {"movflags": "+faststart"} if table_first else {}
     with av.open(str(path), "w", options=options) as container:
-        stream = cast(av.VideoStream, container.add_stream("libx264", rate=rate))
+        stream = container.add_stream("libx264", rate=rate)
         stream.pix_fmt = "yuv420p"
         stream.time_base = Fraction(1, 90_000)
         stream.codec_context.time_base = Fraction(1, 90_000)

@@ -4,21 +4,24 @@ The specification holds no data, so it stays the same while marks are made; poin
 ranges and the time cursor are sent beside it and replaced in place.
 """
 
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import altair as alt
 import numpy as np
 
 from footing.core import findings
-from footing.core.quantities import QUANTITIES, Quantity
+from footing.core.quantities import QUANTITIES, Quantity, QuantityKey
 from footing.studies.fits import FitResult, series
-from footing.studies.looks import LOOKS, Look
+from footing.studies.looks import LOOKS
 from footing.studies.motions import BodyMotion
 
 _INK, _SOFT, _RULE = "#1E2723", "#5C665F", "#D9D2C3"
 _SPRUCE, _PAPER = "#1F5B4A", "#FBF9F4"
 _LABELS = 58  # least width of the vertical axis, so that the panels line up
 _MARGIN = 0.05
+_SPECS_KEPT = 256
 _FONT, _FIGURES = "Atkinson Hyperlegible Next", "IBM Plex Mono"
 
 
@@ -69,10 +72,7 @@ def graph_view(
     zero = choice["include_zero"]
     x_range = axis_range([point["x"] for point in points], include_zero=zero)
     y_range = axis_range([point["y"] for point in points], include_zero=zero)
-    titles = [axis_title(one, length_unit=length_unit) for one in (x, y)]
-    pens = _Pens(
-        titles, y, [(row.id, LOOKS[row.look]) for row, _ in bodies], length_unit=length_unit
-    )
+    panels = _Panels(x.key, y.key, length_unit, tuple((row.id, row.look) for row, _ in bodies))
     return {
         **choice,
         "title": f"{y.name.capitalize()} against {x.name}",
@@ -91,27 +91,59 @@ def graph_view(
             )
             if note is not None
         ],
-        "spec": _main_spec(pens),
-        "residual_spec": _residual_spec(pens),
+        "spec": _main_spec(panels),
+        "residual_spec": _residual_spec(panels),
         "drawn_fits": [fit.row.id for fit in drawn],
     }
 
 
-class _Pens:
-    """The encodings that the panels of one graph share."""
+@dataclass(frozen=True)
+class _Panels:
+    """What the specifications of a graph depend on, and the encodings that its panels share.
 
-    def __init__(
-        self, titles: list[str], y: Quantity, looks: list[tuple[int, Look]], *, length_unit: str
-    ) -> None:
-        self.y_title = titles[1]
-        self.y_unit = y.dimension.unit(length=length_unit)
-        self.across = alt.X("x:Q", title=titles[0], scale=_live_scale("x"))
-        ids = [key for key, _ in looks]
-        colours, shapes = [look.colour for _, look in looks], [look.path for _, look in looks]
-        self.colour = alt.Color("body:N", legend=None, scale=alt.Scale(domain=ids, range=colours))
-        self.shape = alt.Shape("body:N", legend=None, scale=alt.Scale(domain=ids, range=shapes))
-        # components are told apart by line: x solid and filled, y dashed and hollow
-        self.filled = y.component != "y"
+    Hashable, because making a specification takes a quarter of a second and the same one is wanted
+    after every mark.
+    """
+
+    x: QuantityKey
+    y: QuantityKey
+    length_unit: str
+    looks: tuple[tuple[int, int], ...]  # body, look
+
+    @property
+    def across(self) -> alt.X:
+        """The horizontal axis."""
+        title = axis_title(QUANTITIES[self.x], length_unit=self.length_unit)
+        return alt.X("x:Q", title=title, scale=_live_scale("x"))
+
+    @property
+    def up_title(self) -> str:
+        """Title of the vertical axis."""
+        return axis_title(QUANTITIES[self.y], length_unit=self.length_unit)
+
+    @property
+    def residual_title(self) -> str:
+        """Title of the residuals' axis."""
+        return f"residual ({QUANTITIES[self.y].dimension.unit(length=self.length_unit)})"
+
+    @property
+    def colour(self) -> alt.Color:
+        """The colour of each body."""
+        return alt.Color("body:N", legend=None, scale=self._by_body("colour"))
+
+    @property
+    def shape(self) -> alt.Shape:
+        """The shape of each body."""
+        return alt.Shape("body:N", legend=None, scale=self._by_body("path"))
+
+    @property
+    def filled(self) -> bool:
+        """Components are told apart by line: x solid and filled, y dashed and hollow."""
+        return QUANTITIES[self.y].component != "y"
+
+    def _by_body(self, part: str) -> alt.Scale:
+        values = [getattr(LOOKS[look], part) for _, look in self.looks]
+        return alt.Scale(domain=[body for body, _ in self.looks], range=values)
 
     def here(self, points: alt.Chart, size: int) -> alt.Chart:
         """A ring around the point at the time cursor."""
@@ -130,37 +162,41 @@ def _live_scale(axis: str) -> alt.Scale:
     return alt.Scale(nice=False, zero=False, **ends)
 
 
-def _main_spec(pens: _Pens) -> dict[str, Any]:
+@lru_cache(_SPECS_KEPT)
+def _main_spec(panels: _Panels) -> dict[str, Any]:
     """Vega-Lite specification of zero lines, fits, points and the cursor's ring."""
-    up = alt.Y("y:Q", title=pens.y_title, scale=_live_scale("y"), axis=alt.Axis(minExtent=_LABELS))
+    up = alt.Y(
+        "y:Q", title=panels.up_title, scale=_live_scale("y"), axis=alt.Axis(minExtent=_LABELS)
+    )
     points = alt.Chart(alt.NamedData(name="points"))
-    marked = points.mark_point(size=42, filled=pens.filled, strokeWidth=1.4, opacity=1)
+    marked = points.mark_point(size=42, filled=panels.filled, strokeWidth=1.4, opacity=1)
     curves = alt.Chart(alt.NamedData(name="curves")).mark_line(
         color=_INK, strokeWidth=1.2, clip=True
     )
     layers = [
         *(_zero_line(axis) for axis in ("x", "y")),
-        curves.encode(pens.across, up, detail="fit:N"),
-        marked.encode(pens.across, up, color=pens.colour, shape=pens.shape),
-        pens.here(points, 200).encode(pens.across, up),
+        curves.encode(panels.across, up, detail="fit:N"),
+        marked.encode(panels.across, up, color=panels.colour, shape=panels.shape),
+        panels.here(points, 200).encode(panels.across, up),
     ]
     return _finished(alt.layer(*layers))
 
 
-def _residual_spec(pens: _Pens) -> dict[str, Any]:
+@lru_cache(_SPECS_KEPT)
+def _residual_spec(panels: _Panels) -> dict[str, Any]:
     """Vega-Lite specification of the residuals, on the same horizontal axis."""
     rows = alt.Chart(alt.NamedData(name="residuals"))
     up = alt.Y(
         "residual:Q",
-        title=f"residual ({pens.y_unit})",
+        title=panels.residual_title,
         axis=alt.Axis(tickCount=3, minExtent=_LABELS),
     )
     layers = [
-        rows.mark_rule(strokeWidth=1, color=_SOFT).encode(pens.across, up, y2=alt.datum(0)),
-        rows.mark_point(size=26, filled=pens.filled, opacity=1).encode(
-            pens.across, up, color=pens.colour
+        rows.mark_rule(strokeWidth=1, color=_SOFT).encode(panels.across, up, y2=alt.datum(0)),
+        rows.mark_point(size=26, filled=panels.filled, opacity=1).encode(
+            panels.across, up, color=panels.colour
         ),
-        pens.here(rows, 140).encode(pens.across, up),
+        panels.here(rows, 140).encode(panels.across, up),
     ]
     return _finished(alt.layer(*layers))
 

@@ -20,6 +20,12 @@ export class Cards {
     document.addEventListener("submit", (event) => this.submit(event));
     document.addEventListener("change", (event) => this.change(event));
     document.addEventListener("click", (event) => this.click(event));
+    document.addEventListener("input", (event) => {
+      /** @type {HTMLElement} */ (event.target).dataset.unsent = "";
+    });
+    // what somebody is typing is not replaced by what the server knows
+    Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) =>
+      !(old instanceof HTMLInputElement && "unsent" in old.dataset);
     this.mark();
   }
 
@@ -30,7 +36,14 @@ export class Cards {
 
   async refresh() {
     const path = `/studies/${this.bench.view.id}/cards/${this.bench.step}`;
-    await htmx.ajax("GET", path, { target: this.element, swap: "morph:innerHTML" });
+    const { element } = this;
+    /** @type {NodeListOf<HTMLSelectElement>} */
+    const choosing = element.querySelectorAll("select[data-unsent]");
+    const chosen = Array.from(choosing, (select) => select.value);
+    await htmx.ajax("GET", path, { source: element, target: element, swap: "morph:innerHTML" });
+    choosing.forEach((select, place) => {
+      select.value = chosen[place];
+    });
     this.mark();
     this.element.dataset.seq = String(this.bench.view.seq);
   }
@@ -69,6 +82,7 @@ export class Cards {
       const wrong = !answer.ok && answer.field === /** @type {HTMLInputElement} */ (input).name;
       input.toggleAttribute("aria-invalid", wrong);
     }
+    if (answer.ok) for (const input of form.elements) delete /** @type {HTMLElement} */ (input).dataset.unsent;
     if (answer.ok && "clear" in form.dataset) form.reset();
   }
 

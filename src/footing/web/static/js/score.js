@@ -100,6 +100,7 @@ export class Score {
     if (!footage || !this.time.clientWidth) return;
     const { height } = this;
     this.time.style.height = `${height}px`;
+    this.time.dataset.axis = JSON.stringify(footage.times.map((time) => Math.round(this.x(time) * 10) / 10));
     this.lanes.setAttribute("viewBox", `0 0 ${this.time.clientWidth} ${height}`);
     const lanes = bodies.flatMap((body, place) => this.lane(body, STRIP + LANE * place));
     if (!bodies.length) lanes.push(this.label("no body", STRIP + LANE / 2, "soft"));

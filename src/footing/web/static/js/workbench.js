@@ -34,7 +34,6 @@ new Lengths(bench, stage, edits);
 new Upload(bench, element("stage"));
 new Cards(bench, edits, element("cards"));
 new Keys(bench, { stage, playing, pointing, edits });
-Idiomorph.defaults.ignoreActiveValue = true;
 
 function showUndo() {
   for (const [id, what] of [["undo", bench.view.undo], ["redo", bench.view.redo]]) {

@@ -1,0 +1,75 @@
+"""The real interface in headless Chromium, on a real server."""
+
+import threading
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+import uvicorn
+from footing.settings import Settings
+from footing.studies.people import Person, sign_in
+from footing.web.app import create_app
+from footing.web.security import COOKIE
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from tests.browser.hands import Hands
+from tests.conftest import World
+
+_CHROMIUM = "/usr/bin/chromium"
+_ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=_CHROMIUM, args=_ARGUMENTS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def address(world: World, settings: Settings) -> Iterator[str]:
+    """A running server on a free port of loopback."""
+    config = uvicorn.Config(create_app(settings), port=0, log_level="warning")
+    server = uvicorn.Server(config)
+    started = threading.Event()
+    startup = server.startup
+
+    async def startup_and_tell(sockets: list | None = None) -> None:
+        await startup(sockets)
+        started.set()
+
+    server.startup = startup_and_tell  # type: ignore[method-assign]
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    assert started.wait(20)
+    port = server.servers[0].sockets[0].getsockname()[1]
+    yield f"http://127.0.0.1:{port}"
+    server.should_exit = True
+    thread.join(20)
+
+
+@pytest.fixture
+def open_tab(chromium: Browser, address: str) -> Iterator[Callable[[Person], Hands]]:
+    """Opens a browser window of its own for a person; an error of a script fails the test."""
+    errors: list[str] = []
+    contexts = []
+
+    def open_for(person: Person) -> Hands:
+        context = chromium.new_context(viewport={"width": 1280, "height": 800})
+        contexts.append(context)
+        context.add_cookies([{"name": COOKIE, "value": sign_in(person, days=1), "url": address}])
+        page: Page = context.new_page()
+        page.on("pageerror", lambda error: errors.append(str(error)))
+        return Hands(page, address)
+
+    yield open_for
+    for context in contexts:
+        context.close()
+    assert errors == []
+
+
+@pytest.fixture(scope="session")
+def clips() -> Path:
+    """The clips of the demo with their truth."""
+    return Path(__file__).parents[2] / "src/footing/demo/clips"

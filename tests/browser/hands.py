@@ -1,0 +1,163 @@
+"""What a person's hands do in the workbench: mouse and keys, nothing else."""
+
+import re
+from collections.abc import Iterable
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Locator, Page, expect
+
+_MARKING_PAUSE = 330  # ms; a person's own rhythm, slower than a double click
+
+
+class Hands:
+    """A person at a browser window."""
+
+    def __init__(self, page: Page, address: str) -> None:
+        self.page = page
+        self.address = address
+
+    def opens(self, path: str) -> None:
+        self.page.goto(self.address + path)
+        if "/studies/" in path:
+            expect(self.page.locator("#bench")).to_have_attribute("data-ready", "true")
+
+    def goes_to(self, step: str) -> None:
+        self.page.locator(f'.rail a[data-step="{step}"]').click()
+        expect(self.page.locator("#bench")).to_have_attribute("data-step", step)
+
+    def uploads(self, film: Path) -> None:
+        self.page.locator("#file").set_input_files(film)
+        expect(self.page.locator("#drop")).to_be_hidden()
+        self.sees_frame(0)
+
+    def sees_frame(self, frame: int) -> None:
+        expect(self.page.locator("#stage")).to_have_attribute("data-shown", str(frame))
+
+    def is_saved(self) -> None:
+        expect(self.page.locator("#saved")).to_have_text("saved ✓")
+
+    def point(self, pixel: Iterable[float]) -> tuple[float, float]:
+        """Where in the window a pixel of the picture is."""
+        stage = self.page.locator("#stage")
+        box = stage.bounding_box()
+        assert box is not None
+        scale, left, top = (
+            float(stage.get_attribute(f"data-{name}") or "nan") for name in ("scale", "left", "top")
+        )
+        x, y = pixel
+        return box["x"] + left + (x + 0.5) * scale, box["y"] + top + (y + 0.5) * scale
+
+    def clicks(self, pixel: Iterable[float]) -> None:
+        self.page.mouse.click(*self.point(pixel))
+
+    def drags(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        """Drag between two points of the window."""
+        self.page.mouse.move(*start)
+        self.page.mouse.down()
+        self.page.mouse.move((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
+        self.page.mouse.move(*end)
+        self.page.mouse.up()
+
+    def drags_pixels(self, start: Iterable[float], end: Iterable[float]) -> None:
+        self.drags(self.point(start), self.point(end))
+
+    def draws_known_length(
+        self, start: Iterable[float], end: Iterable[float], length: str, unit: str = "m"
+    ) -> None:
+        self.page.locator('[data-tool="length"]').click()
+        self.drags_pixels(start, end)
+        form = self.page.locator("#length-form")
+        form.locator("input").fill(length)
+        form.locator("select").select_option(unit)
+        form.locator("button").click()
+        expect(form).to_be_hidden()
+
+    def places_zero(self, pixel: Iterable[float]) -> None:
+        self.page.locator('[data-tool="zero"]').click()
+        self.clicks(pixel)
+        self.is_saved()
+
+    def sets_span(self, first: int, last: int, stride: int = 1) -> None:
+        form = self.page.locator("#card-span form")
+        for name, value in (("first", first), ("last", last), ("stride", stride)):
+            field = form.locator(f"[name={name}]")
+            if field.input_value() != str(value):
+                field.fill(str(value))
+                field.press("Tab")
+                self.is_saved()
+
+    def adds_body(self, name: str) -> None:
+        form = self.page.locator('form[data-kind="add_body"]')
+        form.locator("[name=name]").fill(name)
+        form.locator("button").click()
+        expect(self.page.locator("#cards .body-pick", has_text=name)).to_be_visible()
+
+    def marks(self, frames: Iterable[int], positions: list[list[float]]) -> None:
+        """Go to the first frame, then click in frame after frame as the bench moves on."""
+        numbers = list(frames)
+        self.steps_to(numbers[0])
+        for frame in numbers:
+            self.sees_frame(frame)
+            self.clicks(positions[frame])
+            self.page.wait_for_timeout(_MARKING_PAUSE)
+        self.is_saved()
+
+    def steps_to(self, frame: int) -> None:
+        """Press the key that goes forward (or back) by one frame until the frame is shown."""
+        self.page.locator("#stage").hover(position={"x": 4, "y": 4})
+        while (now := self.frame()) != frame:
+            self.page.keyboard.press("Shift+F" if now < frame else "Shift+D")
+        self.sees_frame(frame)
+
+    def frame(self) -> int:
+        """The frame that the score names."""
+        text = self.page.locator("#moment").inner_text()
+        found = re.match(r"frame (\d+)", text)
+        assert found is not None
+        return int(found[1])
+
+    def time_point(self, frame: int, row: str) -> tuple[float, float]:
+        """Point of a row of the score (strip, lane, passages) above a frame; by its own handles."""
+        box = self.page.locator("#time").bounding_box()
+        assert box is not None
+        x = self.page.evaluate(
+            "frame => { const t = JSON.parse(document.getElementById('time').dataset.axis);"
+            " return t[frame]; }",
+            frame,
+        )
+        y = {"strip": 22.0, "lane": 60.0, "passages": box["height"] - 33}[row]
+        return box["x"] + x, box["y"] + y
+
+    def names_passage(self, first: int, last: int, name: str) -> None:
+        self.drags(self.time_point(first, "passages"), self.time_point(last, "passages"))
+        form = self.page.locator("#passage-form")
+        form.locator("input").fill(name)
+        form.locator("button").first.click()
+        expect(form).to_be_hidden()
+
+    def fits(self, curve: str, passage: str | None = None) -> None:
+        form = self.page.locator('form[data-kind="add_fit"]')
+        form.locator("[name=curve]").select_option(curve)
+        if passage:
+            form.locator("[name=passage]").select_option(label=passage)
+        form.locator("button").click()
+        expect(self.page.locator(".fit")).to_be_visible()
+
+    def state(self) -> dict[str, Any]:
+        """The study as the API gives it to this person."""
+        study = self.page.locator("#bench").get_attribute("data-study")
+        answer = self.page.request.get(f"{self.address}/api/studies/{study}")
+        assert answer.ok
+        view: dict[str, Any] = answer.json()
+        return view
+
+    def card(self, name: str) -> Locator:
+        return self.page.locator(f"#card-{name}")
+
+
+def number_of(text: str) -> float:
+    """The first number in a text such as ``−9.79 ± 0.05 m/s²``."""
+    found = re.search(r"[−-]?\d+(\.\d+)?", text)
+    assert found is not None
+    return float(found[0].replace("−", "-"))

@@ -1,0 +1,41 @@
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import httpx2 as httpx
+import pytest
+from footing.settings import Settings
+from footing.studies.people import Person, sign_in
+from footing.web.app import create_app
+from footing.web.security import COOKIE
+from starlette.testclient import TestClient
+
+from tests.conftest import World
+from tests.studies.steps import Tab
+
+
+class Browserless:
+    """The application, asked by people without a browser."""
+
+    def __init__(self, client: TestClient) -> None:
+        self.client = client
+
+    def asks(self, person: Person | None, method: str, path: str, **options: Any) -> httpx.Response:
+        cookies = {COOKIE: sign_in(person, days=1)} if person else {}
+        self.client.cookies.clear()
+        self.client.cookies.update(cookies)
+        return self.client.request(method, path, follow_redirects=False, **options)
+
+
+@pytest.fixture
+def site(world: World, settings: Settings) -> Iterator[Browserless]:
+    with TestClient(create_app(settings)) as client:
+        yield Browserless(client)
+
+
+@pytest.fixture
+def filmed(world: World, plain_film: Path, settings: Settings) -> Tab:
+    """Group Heron's study with footage."""
+    tab = Tab(world.study, world.heron)
+    tab.uploads(plain_film, settings)
+    return tab
