@@ -32,7 +32,7 @@ def main() -> None:
     except FootingError as error:
         print(f"footing: {error}", file=sys.stderr)
     except typer.TyperException as error:  # a missing or misspelt argument
-        print(f"footing: {error}", file=sys.stderr)
+        print(f"footing: {error.format_message()}", file=sys.stderr)
     sys.exit(2)
 
 

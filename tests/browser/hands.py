@@ -48,6 +48,12 @@ class Hands:
         x, y = pixel
         return box["x"] + left + (x + 0.5) * scale, box["y"] + top + (y + 0.5) * scale
 
+    def pixel(self, point: tuple[float, float]) -> tuple[float, float]:
+        """Which pixel of the picture is at a point of the window."""
+        x0, y0 = self.point((0, 0))
+        x1, y1 = self.point((1, 1))
+        return (point[0] - x0) / (x1 - x0), (point[1] - y0) / (y1 - y0)
+
     def clicks(self, pixel: Iterable[float]) -> None:
         self.page.mouse.click(*self.point(pixel))
 

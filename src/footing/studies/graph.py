@@ -37,7 +37,7 @@ def axis_range(values: Any, *, include_zero: bool) -> tuple[float, float, str | 
     note = None
     if include_zero or high - low > 0.5 * (with_zero[1] - with_zero[0]):
         low, high = with_zero
-    else:
+    elif high > low:
         note = findings.significant(low if low > 0 else high, 3)
     room = _MARGIN * (high - low) or 0.5
     return low - room, high + room, note

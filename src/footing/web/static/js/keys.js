@@ -67,7 +67,7 @@ export class Keys {
     else if (key === "t" && body) {
       const { bodies } = bench.view;
       bench.pickBody(bodies[(bodies.indexOf(body) + 1) % bodies.length].id);
-    } else if (key === "e" && bench.step === "mark" && body?.marks.some(([at]) => at === frame)) {
+    } else if (key === "e" && bench.step === "mark" && body && bench.marksOf(body).some(([at]) => at === frame)) {
       edits.send({ kind: "remove_mark", body: body.id, frame });
     } else return false;
     return true;

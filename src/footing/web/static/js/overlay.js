@@ -133,26 +133,20 @@ export class Overlay {
 
   /** Marks of all bodies: corner brackets around a dot, the body's shape beside; older ones fade. */
   marks() {
-    const { view, frame, pending, body: active } = this.bench;
+    const { view, frame, body: active } = this.bench;
     const small = this.bench.step === "graph";
     return view.bodies.flatMap((body) => {
-      const marks = body.marks.map(([at, x, y]) => ({ at, x, y }));
-      for (const [key, [x, y]] of pending) {
-        const [id, at] = key.split("/").map(Number);
-        const known = marks.find((mark) => mark.at === at);
-        if (id === body.id && known) Object.assign(known, { x, y });
-        else if (id === body.id) marks.push({ at, x, y });
-      }
+      const marks = this.bench.marksOf(body);
       const { first, last } = view.footage;
-      const turn = marks.findIndex(({ at }) => at >= frame);
-      return marks.map(({ at, x, y }, place) => {
+      const turn = marks.findIndex(([at]) => at >= frame);
+      return marks.map(([at, x, y], place) => {
         const away = Math.min(Math.abs(place - (turn < 0 ? marks.length : turn)) / FADES_OVER, 1);
         const current = at === frame;
         const draft = current && this.draft.mark?.body === body.id ? this.draft.mark.at : null;
         const counts = first <= at && at <= last;
         const part = this.mark(body, this.stage.pointOf(draft ?? [x, y]), current, counts, small, 1 - away * (1 - OLDEST));
         if (current && body === active && !small) {
-          part.append(this.handle("mark", this.stage.pointOf(draft ?? [x, y]), `Mark of ${body.name}`));
+          part.append(this.handle("mark", [0, 0], `Mark of ${body.name}`));
         }
         return part;
       });

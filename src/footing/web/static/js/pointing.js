@@ -139,7 +139,7 @@ export class Pointing {
     const [kind, id, end] = handle.split("/");
     if (kind === "zero") return this.overlay.draft.zero ?? view.ground.zero;
     if (kind === "mark") {
-      const mark = body.marks.find(([at]) => at === frame);
+      const mark = this.bench.marksOf(body).find(([at]) => at === frame);
       return this.overlay.draft.mark?.at ?? mark?.slice(1);
     }
     if (kind === "length") {
@@ -258,7 +258,7 @@ export class Pointing {
   /** The latest mark of the body before this frame, with its picture if that is at hand. */
   lastPatch() {
     const { body, frame } = this.bench;
-    const earlier = body.marks.filter(([at]) => at < frame).at(-1);
+    const earlier = this.bench.marksOf(body).filter(([at]) => at < frame).at(-1);
     const picture = earlier && this.stage.frames.get(earlier[0], "screen");
     return picture ? { picture, at: earlier.slice(1) } : null;
   }

@@ -41,6 +41,19 @@ export class Bench extends EventTarget {
     return this.view.bodies.find((body) => body.id === this.bodyId) ?? this.view.bodies[0];
   }
 
+  /**
+   * The marks of a body in rising frames, those that are still on their way included.
+   * @param {Body} body @returns {[number, number, number][]}
+   */
+  marksOf(body) {
+    const marks = new Map(body.marks.map((mark) => [mark[0], mark]));
+    for (const [key, [x, y]] of this.pending) {
+      const [id, frame] = key.split("/").map(Number);
+      if (id === body.id) marks.set(frame, [frame, x, y]);
+    }
+    return [...marks.values()].sort((a, b) => a[0] - b[0]);
+  }
+
   /** @param {View} view */
   setView(view) {
     if (view.seq < this.view.seq) return;

@@ -1,0 +1,227 @@
+"""Stage, score, table and graph move together; fields refuse bad values where they are."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from footing.settings import Settings
+from footing.studies.people import Person
+from playwright.sync_api import expect
+
+from tests.browser.hands import Hands
+from tests.conftest import World
+from tests.studies.steps import Tab
+
+OpenTab = Callable[[Person], Hands]
+
+
+@pytest.fixture
+def sled(world: World, clips: Path, settings: Settings) -> Tab:
+    """Group Heron's sled run with a ground, marks, a passage, a fit and a finding."""
+    truth = json.loads((clips / "sled-run.json").read_text())
+    tab = Tab(world.study, world.heron)
+    footage = tab.uploads(clips / "sled-run.mp4", settings)
+    (start_x, start_y), (end_x, end_y) = truth["pole"]["start"], truth["pole"]["end"]
+    ends = {"start_x": start_x, "start_y": start_y, "end_x": end_x, "end_y": end_y}
+    length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
+    tab.does("type_known_length", known_length=length, length="2.00", unit="m")
+    tab.does("set_zero", footage=footage, x=start_x, y=start_y)
+    body = tab.makes("add_body", footage=footage, name="sled")
+    for frame in range(15, 80, 4):
+        x, y = truth["positions"][frame]
+        tab.does("place_mark", body=body, frame=frame, x=x, y=y)
+    passage = tab.makes("add_passage", footage=footage, name="slide", first=15, last=79)
+    tab.does("set_graph", x="t", y="x")
+    fit = tab.makes("add_fit", body=body, x="t", y="x", curve="quadratic", passage=passage)
+    tab.does("add_finding", fit=fit, reading="acceleration", name="a")
+    return tab
+
+
+@pytest.fixture
+def bench(open_tab: OpenTab, world: World, sled: Tab) -> Hands:
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{sled.study_id}/graph")
+    expect(hands.page.locator("#plot canvas")).to_be_visible()
+    return hands
+
+
+def test_the_time_cursor_is_one_for_all(bench: Hands) -> None:
+    page = bench.page
+    page.locator('#table tr[data-frame="31"]').click()
+    bench.sees_frame(31)
+    expect(page.locator("#moment")).to_contain_text("frame 31")
+    expect(page.locator("#graph")).to_have_attribute("data-cursor", "31")
+    page.mouse.click(*bench.time_point(47, "lane"))
+    bench.sees_frame(47)
+    expect(page.locator('#table tr[data-frame="47"]')).to_have_class("here")
+    bench.drags(bench.time_point(47, "strip"), bench.time_point(60, "strip"))
+    bench.sees_frame(60)
+
+
+def test_a_click_on_a_point_of_the_graph_goes_to_its_frame(bench: Hands) -> None:
+    page = bench.page
+    expect(page.locator("#graph")).to_have_attribute("data-seq", str(bench.state()["seq"]))
+    box = page.locator("#plot canvas").bounding_box()
+    assert box is not None
+    # sweep across the plot; every hit must go to a marked frame, later ones further right
+    reached = []
+    for x in range(int(box["width"] * 0.4), int(box["width"] * 0.9), 24):
+        for y in range(10, int(box["height"]) - 40, 24):
+            page.mouse.click(box["x"] + x, box["y"] + y)
+        reached.append(bench.frame())
+    hits = set(reached) - {0}
+    assert len(hits) >= 5
+    assert hits <= set(range(15, 80, 4))
+    assert reached == sorted(reached)
+
+
+def test_span_handles_grey_what_is_outside_and_zoom_the_axis(bench: Hands) -> None:
+    page = bench.page
+    handle = page.locator('[data-span-end="first"] path').bounding_box()
+    assert handle is not None
+    start = (handle["x"] + 4, handle["y"] + 8)
+    bench.drags(start, (bench.time_point(30, "strip")[0], start[1]))
+    expect(page.locator('[data-span-end="first"]')).to_have_attribute("aria-valuenow", "30")
+    bench.is_saved()
+    body = bench.state()["bodies"][0]
+    assert body["counting"][0] == 31
+    assert len(body["marks"]) == 17
+    expect(page.locator("#table tbody tr")).to_have_count(len(body["counting"]))
+    page.locator("#undo").click()
+    expect(page.locator("#table tbody tr")).to_have_count(17)
+
+
+def test_passages_are_moved_by_their_ends(bench: Hands) -> None:
+    page = bench.page
+    bench.drags(bench.time_point(79, "passages"), bench.time_point(55, "passages"))
+    expect(page.locator(".fit")).to_contain_text("11 points")
+    assert bench.state()["passages"][0]["last"] == 55
+
+
+def test_playing_keeps_time_and_stops_at_the_end_of_the_span(bench: Hands) -> None:
+    page = bench.page
+    bench.steps_to(80)
+    page.keyboard.press("Space")
+    bench.sees_frame(89)
+    expect(page.locator("#play")).to_have_attribute("aria-label", "Play")
+
+
+def test_changing_curve_and_quantity(bench: Hands) -> None:
+    page = bench.page
+    fit = page.locator(".fit")
+    fit.locator("[name=curve]").select_option("line")
+    expect(fit).to_contain_text("velocity =")
+    expect(page.locator(".finding")).to_contain_text("has no acceleration")
+    page.locator("#card-graph [name=y]").select_option("vx")
+    expect(page.locator("#graph-title")).to_have_text("Velocity x against time")
+    expect(fit).to_contain_text("Not drawn: the graph shows other quantities.")
+    fit.get_by_role("button", name="Show them").click()
+    expect(page.locator("#graph-title")).to_have_text("Position x against time")
+
+
+def test_an_axis_that_hides_its_zero_says_so(bench: Hands, sled: Tab) -> None:
+    page = bench.page
+    page.locator("#card-graph [name=y]").select_option("y")
+    page.locator("#card-graph [name=x]").select_option("x")
+    footage = bench.state()["footage"]["id"]
+    sled.seq = bench.state()["seq"]
+    sled.does("set_zero", footage=footage, x=-4000, y=0)
+    page.reload()
+    note = page.locator("#graph-notes")
+    expect(note).to_contain_text("horizontal axis starts at")
+    note.get_by_role("button", name="Include zero").click()
+    expect(note).not_to_contain_text("starts at")
+
+
+@pytest.mark.parametrize("typed", ["0", "-2", "tall", ""])
+def test_a_bad_length_is_refused_at_its_field(bench: Hands, typed: str) -> None:
+    bench.goes_to("ground")
+    form = bench.page.locator(".known")
+    field = form.locator("[name=length]")
+    field.fill(typed)
+    field.press("Tab")
+    expect(form.locator(".message")).not_to_be_empty()
+    expect(field).to_have_attribute("aria-invalid", "")
+    assert bench.state()["ground"]["known_lengths"][0]["typed"] == "2.00"
+    field.fill("2.10")
+    field.press("Tab")
+    expect(form.locator(".message")).to_be_empty()
+    bench.is_saved()
+    assert bench.state()["ground"]["known_lengths"][0]["typed"] == "2.10"
+
+
+def test_a_known_length_drawn_in_one_place_is_refused(bench: Hands) -> None:
+    bench.goes_to("ground")
+    ends = bench.state()["ground"]["known_lengths"][0]
+    bench.drags_pixels(ends["end"], ends["start"])
+    expect(bench.page.locator("#stage-note")).to_contain_text("in one place")
+    assert bench.state()["ground"]["known_lengths"][0]["end"] == ends["end"]
+
+
+def test_numbers_follow_the_ground_at_once(bench: Hands) -> None:
+    bench.goes_to("ground")
+    page = bench.page
+    before = bench.state()["fits"][0]["readings"][0]["text"]
+    page.locator("[name=flip_x]").check()
+    bench.is_saved()
+    page.locator("[data-open-length]").click()
+    form = page.locator("#length-form")
+    form.locator("input").fill("4.00")
+    form.locator("button").click()
+    expect(form).to_be_hidden()
+    after = bench.state()["fits"][0]["readings"][0]["text"]
+    assert after.startswith("−")
+    first, second = (float(text.strip("−").split(" ")[0]) for text in (before, after))
+    assert second == pytest.approx(2 * first, rel=0.01)
+
+
+def test_a_bad_file_is_refused_in_the_drop_area(
+    open_tab: OpenTab, world: World, tmp_path: Path
+) -> None:
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/sources")
+    notes = tmp_path / "notes.mp4"
+    notes.write_text("not a film\n")
+    hands.page.locator("#file").set_input_files(notes)
+    expect(hands.page.locator("#upload-message")).to_have_text(
+        "This is a text file, not a video; choose the video itself."
+    )
+    expect(hands.page.locator("#drop")).to_be_visible()
+    assert hands.state()["footage"] is None
+
+
+@pytest.mark.parametrize("step", ["sources", "ground", "mark", "graph"])
+def test_axe_finds_no_violation(bench: Hands, step: str) -> None:
+    bench.goes_to(step)
+    bench.page.wait_for_load_state("networkidle")
+    results = Axe().run(bench.page)
+    assert results.violations_count == 0, results.generate_report()
+
+
+def test_axe_finds_no_violation_on_the_first_pages(open_tab: OpenTab, world: World) -> None:
+    hands = open_tab(world.teacher)
+    hands.opens("/")
+    assert Axe().run(hands.page).violations_count == 0
+    hands.page.get_by_role("button", name="Sign out").click()
+    expect(hands.page.get_by_role("button", name="Ms Tarnwick, the teacher")).to_be_visible()
+    assert Axe().run(hands.page).violations_count == 0
+
+
+def test_every_step_is_reached_by_keyboard(bench: Hands) -> None:
+    page = bench.page
+    page.keyboard.press("?")
+    expect(page.locator("#keys")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.locator("#keys")).to_be_hidden()
+    page.locator('.rail a[data-step="ground"]').focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("#bench")).to_have_attribute("data-step", "ground")
+    zero = page.locator('[data-handle="zero"]')
+    before = bench.state()["ground"]["zero"]
+    zero.focus()
+    page.keyboard.press("ArrowRight")
+    bench.is_saved()
+    expect(page.locator("#undo")).to_have_attribute("title", "Undo: zero")
+    assert bench.state()["ground"]["zero"] == pytest.approx([before[0] + 1, before[1]])

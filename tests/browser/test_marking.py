@@ -1,0 +1,166 @@
+"""Marking, correcting and undoing, as hands do it."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from footing.settings import Settings
+from footing.studies.people import Person
+from playwright.sync_api import expect
+
+from tests.browser.hands import Hands
+from tests.conftest import World
+from tests.studies.steps import Tab
+
+OpenTab = Callable[[Person], Hands]
+
+
+@pytest.fixture
+def bench(open_tab: OpenTab, world: World, clips: Path, settings: Settings) -> Hands:
+    """Group Heron at Mark, with the sled clip and a body."""
+    tab = Tab(world.study, world.heron)
+    footage = tab.uploads(clips / "sled-run.mp4", settings)
+    tab.does("add_body", footage=footage, name="sled")
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/mark")
+    hands.sees_frame(0)
+    return hands
+
+
+@pytest.fixture
+def positions(clips: Path) -> list[list[float]]:
+    return json.loads((clips / "sled-run.json").read_text())["positions"]
+
+
+def marks(hands: Hands) -> list[list[float]]:
+    return hands.state()["bodies"][0]["marks"]
+
+
+def test_a_click_lands_where_it_points_and_moves_on(
+    bench: Hands, positions: list[list[float]]
+) -> None:
+    bench.marks(range(4), positions)
+    bench.sees_frame(4)
+    placed = marks(bench)
+    assert [mark[0] for mark in placed] == [0, 1, 2, 3]
+    for frame, x, y in placed:
+        assert (x, y) == pytest.approx(positions[int(frame)], abs=0.8)
+
+
+def test_a_double_click_makes_one_mark(bench: Hands) -> None:
+    bench.page.mouse.dblclick(*bench.point([200, 300]))
+    bench.sees_frame(1)
+    bench.is_saved()
+    assert [mark[0] for mark in marks(bench)] == [0]
+
+
+def test_a_mark_is_dragged_nudged_and_removed(bench: Hands) -> None:
+    bench.clicks([200, 300])
+    bench.is_saved()
+    bench.page.keyboard.press("d")
+    bench.sees_frame(0)
+    bench.drags_pixels([200, 300], [260, 340])
+    bench.is_saved()
+    expect(bench.page.locator("#table tbody tr")).to_have_count(1)
+    assert marks(bench)[0][1:] == pytest.approx([260, 340], abs=0.8)
+    before = marks(bench)[0]
+    bench.page.keyboard.press("ArrowRight")
+    bench.page.keyboard.press("Shift+ArrowUp")
+    bench.is_saved()
+    assert marks(bench)[0][1:] == pytest.approx([before[1] + 1, before[2] - 0.1], abs=1e-6)
+    bench.page.keyboard.press("e")
+    expect(bench.page.locator("#table tbody tr")).to_have_count(0)
+    assert marks(bench) == []
+
+
+def test_a_held_key_is_one_edit(bench: Hands) -> None:
+    bench.clicks([200, 300])
+    bench.is_saved()
+    bench.page.keyboard.press("d")
+    seq = bench.state()["seq"]
+    for _ in range(5):  # a held key repeats without being let go
+        bench.page.keyboard.down("ArrowRight")
+    bench.page.keyboard.up("ArrowRight")
+    bench.is_saved()
+    expect(bench.page.locator("#undo")).to_be_enabled()
+    state = bench.state()
+    assert state["seq"] == seq + 1
+    assert state["bodies"][0]["marks"][0][1] == pytest.approx(205, abs=0.8)
+
+
+def test_undo_and_redo_by_button_and_key(bench: Hands, positions: list[list[float]]) -> None:
+    bench.marks(range(3), positions)
+    whole = marks(bench)
+    rows = bench.page.locator("#table tbody tr")
+    bench.page.locator("#undo").click()
+    expect(rows).to_have_count(2)
+    bench.page.keyboard.press("Control+z")
+    expect(rows).to_have_count(1)
+    bench.page.reload()
+    bench.page.locator("#redo").click()
+    expect(rows).to_have_count(2)
+    bench.page.keyboard.press("Control+Shift+z")
+    expect(rows).to_have_count(3)
+    assert marks(bench) == whole
+
+
+def test_the_loupe_shows_with_the_same_spot_when_it_was_marked_last(bench: Hands) -> None:
+    loupe = bench.page.locator("#loupe")
+    bench.page.mouse.move(*bench.point([300, 300]))
+    expect(loupe).to_be_visible()
+    expect(loupe.locator("figure")).to_be_hidden()
+    bench.clicks([300, 300])
+    bench.sees_frame(1)
+    bench.page.mouse.move(*bench.point([310, 300]))
+    expect(loupe.locator("figure")).to_be_visible()
+
+
+def test_zoom_keeps_the_point_under_the_pointer_and_marks_stay_exact(bench: Hands) -> None:
+    point = (560, 330)
+    target = bench.pixel(point)
+    bench.page.mouse.move(*point)
+    for _ in range(8):
+        bench.page.mouse.wheel(0, -100)
+    expect(bench.page.locator("#stage")).not_to_have_attribute("data-scale", "")
+    bench.page.wait_for_function("Number(document.getElementById('stage').dataset.scale) > 3.5")
+    assert bench.point(target) == pytest.approx(point, abs=0.01)
+    bench.clicks(target)
+    bench.is_saved()
+    assert marks(bench)[0][1:] == pytest.approx(target, abs=0.2)
+
+
+def test_a_lost_connection_loses_no_mark(bench: Hands) -> None:
+    page = bench.page
+    page.route("**/edits", lambda route: route.abort())
+    bench.clicks([200, 300])
+    expect(page.locator("#saved")).to_contain_text("not saved yet")
+    bench.sees_frame(1)
+    page.unroute("**/edits")
+    bench.is_saved()
+    assert [mark[0] for mark in marks(bench)] == [0]
+
+
+def test_a_stale_edit_from_a_second_tab_is_refused_with_the_present_state(
+    bench: Hands, open_tab: OpenTab, world: World
+) -> None:
+    bench.clicks([200, 300])
+    bench.is_saved()
+    second = open_tab(world.heron)
+    second.opens(f"/studies/{world.study.id}/mark")
+    second.sees_frame(0)
+    second.drags_pixels([200, 300], [250, 300])
+    second.is_saved()
+    bench.page.keyboard.press("d")
+    bench.sees_frame(0)
+    bench.drags_pixels([200, 300], [200, 350])
+    note = bench.page.locator("#stage-note")
+    expect(note).to_contain_text("Ottilie has changed the same thing meanwhile")
+    assert marks(bench)[0][1:] == pytest.approx([250, 300], abs=0.8)
+    bench.drags_pixels([250, 300], [200, 350])  # the present state is shown, so this is fresh
+    bench.is_saved()
+    expect(bench.page.locator("#undo")).to_be_enabled()
+    bench.page.wait_for_function(
+        "document.querySelector('#table tbody tr') !== null", timeout=5000
+    )
+    assert marks(bench)[0][1:] == pytest.approx([200, 350], abs=0.8)

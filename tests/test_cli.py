@@ -1,0 +1,195 @@
+"""The commands, as a person types them."""
+
+import csv
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import httpx2 as httpx
+import pytest
+
+from tests.films import numbered_film
+
+PROJECT = Path(__file__).parents[1]
+
+
+def environment(**more: str) -> dict[str, str]:
+    return {**os.environ, "PYTHONPATH": str(PROJECT / "src"), **more}
+
+
+def footing(*arguments: str | Path) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "footing", *map(str, arguments)]
+    return subprocess.run(command, capture_output=True, text=True, env=environment(), check=False)
+
+
+def refused(*arguments: str | Path) -> str:
+    """The one line of a command that is refused with exit status 2."""
+    done = footing(*arguments)
+    assert done.returncode == 2
+    assert done.stdout == ""
+    lines = done.stderr.strip().splitlines()
+    assert len(lines) == 1
+    return lines[0]
+
+
+def test_inspect_says_what_a_file_holds(films: Path) -> None:
+    film = numbered_film(films / "inspected.mp4", frames=26, rate=25, rotation=90)
+    found = json.loads(footing("inspect", film, "--json").stdout)
+    times = found.pop("times")
+    assert times == pytest.approx([n / 25 for n in range(26)], abs=1e-3)
+    assert found.pop("rate") == pytest.approx(25)
+    assert found.pop("duration") == pytest.approx(1)
+    assert found == {
+        "frames": 26,
+        "width": 320,
+        "height": 180,
+        "rotation": 90,
+        "variable_rate": False,
+        "codec": "h264",
+    }
+
+
+def test_inspect_refuses_what_is_no_video(tmp_path: Path) -> None:
+    notes = tmp_path / "notes.mp4"
+    notes.write_text("height, time\n")
+    assert "text file" in refused("inspect", notes, "--json")
+    assert "There is no file" in refused("inspect", tmp_path / "none.mp4", "--json")
+
+
+@pytest.fixture
+def table(tmp_path: Path) -> Path:
+    """y = 2 − 3 x + 0.5 x² without scatter, beside a column with a word in it."""
+    path = tmp_path / "table.csv"
+    with path.open("w", newline="") as file:
+        writer = csv.writer(file)
+        writer.writerow(["x", "y", "note"])
+        writer.writerows([n, 2 - 3 * n + 0.5 * n**2, "late"] for n in range(8))
+    return path
+
+
+def test_fit_answers_in_json(table: Path) -> None:
+    done = footing("fit", table, "--x", "x", "--y", "y", "--curve", "quadratic", "--json")
+    found = json.loads(done.stdout)
+    values = {name: parameter["value"] for name, parameter in found["parameters"].items()}
+    assert values == pytest.approx({"a": 0.5, "b": -3, "c": 2}, abs=1e-9)
+    assert (found["curve"], found["n"], found["converged"]) == ("quadratic", 8, True)
+    assert set(found) == {"curve", "n", "parameters", "rss", "rmse", "r_squared", "converged"}
+
+
+def test_fit_of_too_few_points_does_not_converge(tmp_path: Path) -> None:
+    short = tmp_path / "short.csv"
+    short.write_text("x,y\n1,2\n2,3\n")
+    done = footing("fit", short, "--x", "x", "--y", "y", "--curve", "line", "--json")
+    found = json.loads(done.stdout)
+    assert not found["converged"]
+    assert found["parameters"]["m"] == {"value": None, "stderr": None}
+
+
+def test_fit_refuses_in_one_line(table: Path, tmp_path: Path) -> None:
+    line = ("--curve", "line", "--json")
+    assert "no column “z”" in refused("fit", table, "--x", "x", "--y", "z", *line)
+    assert "column note: “late”" in refused("fit", table, "--x", "x", "--y", "note", *line)
+    assert "no curve “wave”" in refused("fit", table, "--x", "x", "--y", "y", "--curve", "wave")
+    assert "no file" in refused("fit", tmp_path / "none.csv", "--x", "x", "--y", "y", *line)
+    assert "--y" in refused("fit", table, "--x", "x", *line)
+
+
+class Demo:
+    """`footing demo` as a process of its own."""
+
+    def __init__(self, data: Path) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = int(probe.getsockname()[1])
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.data = data
+        self.process: subprocess.Popen[str] | None = None
+
+    def start(self) -> str:
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "footing", "demo", "--port", str(self.port)],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            env=environment(FOOTING_DATA=str(self.data)),
+        )
+        assert self.process.stdout is not None
+        return self.process.stdout.readline()
+
+    def stop(self, how: signal.Signals) -> int:
+        assert self.process is not None
+        self.process.send_signal(how)
+        code = self.process.wait(30)
+        assert self.process.stdout is not None
+        self.process.stdout.close()
+        return code
+
+    @contextmanager
+    def signed_in(self) -> Iterator[httpx.Client]:
+        with httpx.Client(base_url=self.address, follow_redirects=True, timeout=30) as client:
+            client.post("/demo/sign-in", data={"who": "student"}).raise_for_status()
+            yield client
+
+    def database_runs(self) -> bool:
+        return any(self.data.rglob("postmaster.pid"))
+
+
+@pytest.fixture(scope="module")
+def demo() -> Iterator[Demo]:
+    folder = Path(tempfile.mkdtemp(prefix="footing-demo-"))
+    folder.chmod(0o755)
+    made = Demo(folder / "data")
+    try:
+        yield made
+    finally:
+        if made.process and made.process.poll() is None:
+            made.stop(signal.SIGTERM)
+        shutil.rmtree(folder)
+
+
+def test_demo_starts_and_says_where(demo: Demo) -> None:
+    line = demo.start()
+    assert line == f"Footing is ready at {demo.address}/\n"
+    with demo.signed_in() as client:
+        page = client.get("/").text
+    assert "Snowball lob" in page
+    assert "Heron" in page
+    assert "Dipper" not in page  # a student sees the own group only
+
+
+def test_a_taken_port_is_said(demo: Demo) -> None:
+    line = refused("demo", "--port", str(demo.port))
+    assert f"Port {demo.port} is taken" in line
+
+
+def test_no_acknowledged_mark_is_lost_by_a_kill(demo: Demo) -> None:
+    with demo.signed_in() as client:
+        view = client.get("/api/studies/1").json()
+        body = view["bodies"][0]["id"]
+        marked = []
+        for n in range(6):
+            x = 100.0 + n
+            edit = {"kind": "place_mark", "body": body, "frame": n, "x": x, "y": 200.0}
+            request = {"edit": edit, "based_on": view["seq"], "token": f"kill-test-{n}"}
+            answer = client.post("/api/studies/1/edits", json=request)
+            assert answer.status_code == 200
+            marked.append([n, x, 200.0])
+    assert demo.stop(signal.SIGKILL) == -signal.SIGKILL
+    demo.start()
+    with demo.signed_in() as client:
+        marks = client.get("/api/studies/1").json()["bodies"][0]["marks"]
+    assert [mark for mark in marks if mark[0] < 6] == marked
+
+
+def test_the_database_stops_with_the_demo(demo: Demo) -> None:
+    assert demo.database_runs()
+    assert demo.stop(signal.SIGINT) in (0, -signal.SIGINT, 130)
+    assert not demo.database_runs()
