@@ -1,10 +1,12 @@
 """Running the server: database, migrations, application."""
 
 import socket
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 
 import uvicorn
+from fastapi import FastAPI
 
 from footing.core.errors import Refused
 from footing.demo.seed import seed_demo
@@ -40,6 +42,20 @@ def run_demo(settings: Settings, *, port: int) -> None:
 
 
 @contextmanager
+def running(app: FastAPI) -> Iterator[str]:
+    """Serve an application on a free port of loopback, in a thread; give its address."""
+    with _listening(0) as listener:
+        server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]})
+        thread.start()
+        try:
+            yield f"http://{_LOOPBACK}:{listener.getsockname()[1]}"
+        finally:
+            server.should_exit = True
+            thread.join()
+
+
+@contextmanager
 def open_database(settings: Settings) -> Iterator[None]:
     """Bind the configured database, or a private one that runs as long as this block."""
     if settings.database_url:
@@ -67,6 +83,7 @@ def _listening(port: int) -> Iterator[socket.socket]:
         listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             listener.bind((_LOOPBACK, port))
+            listener.listen()
         except OSError as error:
             raise Refused(
                 f"Port {port} is taken ({error.strerror}); stop what uses it or choose another "

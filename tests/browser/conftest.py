@@ -1,17 +1,16 @@
 """The real interface in headless Chromium, on a real server."""
 
-import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-import uvicorn
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from footing.serving import running
 from footing.settings import Settings
 from footing.studies.people import Person, sign_in
 from footing.web.app import create_app
 from footing.web.security import COOKIE
-from playwright.sync_api import Browser, Page, sync_playwright
-
 from tests.browser.hands import Hands
 from tests.conftest import World
 
@@ -30,23 +29,8 @@ def chromium() -> Iterator[Browser]:
 @pytest.fixture
 def address(world: World, settings: Settings) -> Iterator[str]:
     """A running server on a free port of loopback."""
-    config = uvicorn.Config(create_app(settings), port=0, log_level="warning")
-    server = uvicorn.Server(config)
-    started = threading.Event()
-    startup = server.startup
-
-    async def startup_and_tell(sockets: list | None = None) -> None:
-        await startup(sockets)
-        started.set()
-
-    server.startup = startup_and_tell  # type: ignore[method-assign]
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    assert started.wait(20)
-    port = server.servers[0].sockets[0].getsockname()[1]
-    yield f"http://127.0.0.1:{port}"
-    server.should_exit = True
-    thread.join(20)
+    with running(create_app(settings)) as address:
+        yield address
 
 
 @pytest.fixture

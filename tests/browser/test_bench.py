@@ -6,10 +6,10 @@ from pathlib import Path
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from footing.settings import Settings
-from footing.studies.people import Person
 from playwright.sync_api import expect
 
+from footing.settings import Settings
+from footing.studies.people import Person
 from tests.browser.hands import Hands
 from tests.conftest import World
 from tests.studies.steps import Tab

@@ -5,10 +5,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from footing.settings import Settings
-from footing.studies.people import Person
 from playwright.sync_api import expect
 
+from footing.settings import Settings
+from footing.studies.people import Person
 from tests.browser.hands import Hands
 from tests.conftest import World
 from tests.studies.steps import Tab
@@ -160,7 +160,5 @@ def test_a_stale_edit_from_a_second_tab_is_refused_with_the_present_state(
     bench.drags_pixels([250, 300], [200, 350])  # the present state is shown, so this is fresh
     bench.is_saved()
     expect(bench.page.locator("#undo")).to_be_enabled()
-    bench.page.wait_for_function(
-        "document.querySelector('#table tbody tr') !== null", timeout=5000
-    )
+    bench.page.wait_for_function("document.querySelector('#table tbody tr') !== null", timeout=5000)
     assert marks(bench)[0][1:] == pytest.approx([200, 350], abs=0.8)

@@ -8,10 +8,10 @@ from typing import Any
 
 import numpy as np
 import pytest
-from footing.demo.filming import write_video
-from footing.studies.people import Person
 from playwright.sync_api import expect
 
+from footing.demo.filming import write_video
+from footing.studies.people import Person
 from tests.browser.hands import Hands, number_of
 from tests.conftest import World
 
@@ -51,9 +51,7 @@ def finds_g(hands: Hands, film: Path, scene: dict[str, Any], frames: range) -> f
     return number_of(finding.locator(".result b").inner_text())
 
 
-def test_upright_phone_clip_to_g(
-    open_tab: OpenTab, world: World, clips: Path
-) -> None:
+def test_upright_phone_clip_to_g(open_tab: OpenTab, world: World, clips: Path) -> None:
     """The snowball lob carries rotation metadata, as an upright phone makes it."""
     truth = json.loads((clips / "snowball-lob.json").read_text())
     flying = [frame for frame, flies in enumerate(truth["flying"]) if flies]
@@ -133,4 +131,3 @@ def test_sled_run_with_turned_axes(open_tab: OpenTab, world: World, clips: Path)
     reading = page.locator(".readings li", has_text="acceleration").first
     a = number_of(reading.locator(".value").inner_text())
     assert a == pytest.approx(truth["acceleration"], rel=0.02)
-

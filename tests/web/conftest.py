@@ -4,12 +4,12 @@ from typing import Any
 
 import httpx2 as httpx
 import pytest
+from starlette.testclient import TestClient
+
 from footing.settings import Settings
 from footing.studies.people import Person, sign_in
 from footing.web.app import create_app
 from footing.web.security import COOKIE
-from starlette.testclient import TestClient
-
 from tests.conftest import World
 from tests.studies.steps import Tab
 

@@ -5,9 +5,9 @@ from pathlib import Path
 import cv2
 import numpy as np
 import pytest
+
 from footing.settings import Settings
 from footing.store.tables import Footage, Media
-
 from tests.conftest import World
 from tests.films import number_in, numbered_film, numbered_picture, sound_film
 from tests.studies.steps import Tab
@@ -64,7 +64,9 @@ def test_a_bad_edit_answers_422_with_a_sentence_and_its_field(
 
 def test_history_says_who_did_what(site: Browserless, filmed: Tab, world: World) -> None:
     history = site.asks(world.teacher, "GET", f"/api/studies/{filmed.study_id}/history").json()
-    assert [(row["person"], row["label"]) for row in history] == [("Ottilie", "footage “plain.mp4”")]
+    assert [(row["person"], row["label"]) for row in history] == [
+        ("Ottilie", "footage “plain.mp4”")
+    ]
 
 
 def test_frame_n_shows_frame_n_and_may_be_kept(

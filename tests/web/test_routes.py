@@ -2,12 +2,12 @@
 
 import pytest
 from fastapi.routing import APIRoute
+from starlette.testclient import TestClient
+
 from footing.settings import Settings
 from footing.web.api import edits, footage
 from footing.web.app import create_app
 from footing.web.pages import home, workbench
-from starlette.testclient import TestClient
-
 from tests.conftest import World
 from tests.studies.steps import Tab
 from tests.web.conftest import Browserless

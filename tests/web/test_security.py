@@ -1,9 +1,9 @@
 from datetime import UTC, datetime, timedelta
 
 import pytest
+
 from footing.store.tables import SignIn
 from footing.web.security import COOKIE
-
 from tests.conftest import World
 from tests.studies.steps import Tab
 from tests.web.conftest import Browserless
