@@ -127,11 +127,13 @@ class Hands:
         """Point of a row of the score (strip, lane, passages) above a frame; by its own handles."""
         box = self.page.locator("#time").bounding_box()
         assert box is not None
-        x = self.page.evaluate(
-            "frame => { const t = JSON.parse(document.getElementById('time').dataset.axis);"
-            " return t[frame]; }",
-            frame,
+        start, end = (
+            float(self.page.locator("#time").get_attribute(f"data-{name}") or "nan")
+            for name in ("from", "to")
         )
+        moment = self.state()["footage"]["times"][frame]
+        left, right = 76.0, box["width"] - 14  # where the score's axis begins and ends
+        x = left + (moment - start) / (end - start) * (right - left)
         y = {"strip": 22.0, "lane": 60.0, "passages": box["height"] - 33}[row]
         return box["x"] + x, box["y"] + y
 

@@ -6,6 +6,7 @@ and foot of 1959).
 
 import re
 from dataclasses import dataclass
+from functools import cache
 
 import pint
 
@@ -44,12 +45,16 @@ class Dimension:
         """Name the unit in print: ``m/s²``, ``px/s``, or an empty text for a pure number."""
         if self == Dimension():
             return ""
-        powers = {length: self.length, "s": self.time, "kg": self.mass}
-        unit = registry.Unit("")
-        for name, power in powers.items():
-            if power:
-                unit *= registry.Unit(name) ** power
-        return f"{unit:~P}"
+        return _printed(((length, self.length), ("s", self.time), ("kg", self.mass)))
+
+
+@cache
+def _printed(powers: tuple[tuple[str, int], ...]) -> str:
+    unit = registry.Unit("")
+    for name, power in powers:
+        if power:
+            unit *= registry.Unit(name) ** power
+    return f"{unit:~P}"
 
 
 @dataclass(frozen=True)

@@ -101,18 +101,18 @@ def submit(study_id: int, person: Person, request: EditRequest) -> Accepted:
 
 def undo_label(study_id: int, person: Person) -> str | None:
     """What undo would take back, or None."""
-    edit = _undoable(study_id, person)
+    edit = _undoable(_own(study_id, person, Edit.label))
     return edit.label if edit else None
 
 
 def redo_label(study_id: int, person: Person) -> str | None:
     """What redo would make again, or None."""
-    undo = _redoable(study_id, person)
+    undo = _redoable(_own(study_id, person, Edit.seq, Edit.label))
     return undo.label.removeprefix("undo: ") if undo else None
 
 
 def _take_back(work: Work, person: Person) -> Any:
-    edit = _undoable(work.study_id, person)
+    edit = _undoable(_own(work.study_id, person))
     if edit is None:
         raise Refused("There is nothing to undo.")
     _check_untouched_since(work.study_id, edit, "taken back")
@@ -123,7 +123,7 @@ def _take_back(work: Work, person: Person) -> Any:
 
 
 def _make_again(work: Work, person: Person) -> Any:
-    undo = _redoable(work.study_id, person)
+    undo = _redoable(_own(work.study_id, person))
     if undo is None:
         raise Refused("There is nothing to redo.")
     edit: Any = Edit.get((Edit.study == work.study_id) & (Edit.seq == undo.target))
@@ -162,22 +162,21 @@ def _check_untouched_since(study_id: int, edit: Any, what: str) -> None:
             )
 
 
-def _own(study_id: int, person: Person) -> Any:
-    column = Edit.teacher if person.role == "teacher" else Edit.student
-    return Edit.select().where((Edit.study == study_id) & (column == person.id))
+def _own(study_id: int, person: Person, *columns: Any) -> Any:
+    """Query of a person's edits of a study, latest first; all columns unless some are named."""
+    who = Edit.teacher if person.role == "teacher" else Edit.student
+    own = Edit.select(*columns).where((Edit.study == study_id) & (who == person.id))
+    return own.order_by(Edit.seq.desc())
 
 
-def _undoable(study_id: int, person: Person) -> Any:
-    edits = _own(study_id, person).where(Edit.kind.not_in(["undo", "redo"]) & Edit.standing)
-    return edits.order_by(Edit.seq.desc()).first()
+def _undoable(own: Any) -> Any:
+    return own.where(Edit.kind.not_in(["undo", "redo"]) & Edit.standing).first()
 
 
-def _redoable(study_id: int, person: Person) -> Any:
-    latest = (
-        _own(study_id, person)
-        .where(Edit.kind.not_in(["undo", "redo"]))
-        .order_by(Edit.seq.desc())
-        .first()
-    )
-    undone = _own(study_id, person).where((Edit.kind == "undo") & Edit.standing)
-    return undone.where(Edit.seq > (latest.seq if latest else 0)).order_by(Edit.seq.desc()).first()
+def _redoable(own: Any) -> Any:
+    """The latest undo that stands, unless a new edit was made after it."""
+    undo = own.where((Edit.kind == "undo") & Edit.standing).first()
+    if undo is None:
+        return None
+    newer = own.where(Edit.kind.not_in(["undo", "redo"]) & (Edit.seq > undo.seq))
+    return None if newer.exists() else undo

@@ -34,8 +34,8 @@ def make_edit(study: SeenStudy, visitor: Visitor, request: EditRequest) -> JSONR
     except Stale as error:
         present = study_view(visible_study(visitor, study.id), visitor)
         return JSONResponse({"error": str(error), "field": None, "view": present}, status_code=409)
-    view = study_view(visible_study(visitor, study.id), visitor)
-    return JSONResponse({"made": accepted.made, "view": view})
+    study.seq = accepted.seq
+    return JSONResponse({"made": accepted.made, "view": study_view(study, visitor)})
 
 
 @router.get("/studies/{study_id}/history")

@@ -4,6 +4,7 @@ const KEPT = { thumb: 400, screen: 64, full: 12 };
 const AHEAD = 10;
 const BEHIND = 3;
 const AT_ONCE = 4;
+const FETCH_AFTER = 60; // ms
 const SCREEN_SIDE = 1280;
 
 export class Frames {
@@ -17,6 +18,7 @@ export class Frames {
     /** @type {number[]} */
     this.wanted = [];
     this.running = 0;
+    this.timer = 0;
   }
 
   /** Whether the footage is larger than its screen pictures. */
@@ -72,6 +74,12 @@ export class Frames {
       kept.delete(oldest);
     }
     return picture;
+  }
+
+  /** Fetch around the time cursor before long; an edit that is being sent goes first. */
+  prefetchSoon() {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.prefetch(), FETCH_AFTER);
   }
 
   /** Fetch around the time cursor, what comes next first. */

@@ -19,8 +19,7 @@ export class Overlay {
     /** What is being dragged, shown instead of what the view says. @type {Record<string, any>} */
     this.draft = {};
     stage.onDraw = () => this.draw();
-    bench.addEventListener("step", () => this.draw());
-    bench.addEventListener("tool", () => this.draw());
+    for (const name of ["view", "body", "step", "tool"]) bench.addEventListener(name, () => this.draw());
   }
 
   draw() {

@@ -43,6 +43,7 @@ export class Playing {
     this.button.textContent = "❚❚";
     this.button.setAttribute("aria-label", "Pause");
     this.begin();
+    this.frames.prefetch();
     requestAnimationFrame(() => this.tick());
   }
 

@@ -32,6 +32,7 @@ export class Score {
     this.form = element.querySelector("#passage-form");
     /** @type {HTMLInputElement} */
     this.whole = element.querySelector("#whole-file");
+    this.width = 0;
     /** @type {any} */
     this.drag = null;
     /** @type {[number, number] | null} frames that are being chosen for a passage */
@@ -62,8 +63,7 @@ export class Score {
   /** @param {number} moment */
   x(moment) {
     const [from, to] = this.domain;
-    const width = this.time.clientWidth - LABELS - RIGHT;
-    return LABELS + ((moment - from) / (to - from || 1)) * width;
+    return LABELS + ((moment - from) / (to - from || 1)) * (this.width - LABELS - RIGHT);
   }
 
   /** Time of a frame, halves allowed. @param {number} frame */
@@ -97,11 +97,12 @@ export class Score {
   draw() {
     const { footage, bodies } = this.bench.view;
     this.element.hidden = !footage;
-    if (!footage || !this.time.clientWidth) return;
+    this.width = this.time.clientWidth; // read once, before anything is written
+    if (!footage || !this.width) return;
     const { height } = this;
     this.time.style.height = `${height}px`;
-    this.time.dataset.axis = JSON.stringify(footage.times.map((time) => Math.round(this.x(time) * 10) / 10));
-    this.lanes.setAttribute("viewBox", `0 0 ${this.time.clientWidth} ${height}`);
+    [this.time.dataset.from, this.time.dataset.to] = this.domain.map(String);
+    this.lanes.setAttribute("viewBox", `0 0 ${this.width} ${height}`);
     const lanes = bodies.flatMap((body, place) => this.lane(body, STRIP + LANE * place));
     if (!bodies.length) lanes.push(this.label("no body", STRIP + LANE / 2, "soft"));
     this.lanes.replaceChildren(
@@ -125,7 +126,7 @@ export class Score {
   axis() {
     const [from, to] = this.domain;
     const bottom = this.height;
-    const wished = ((to - from) * 80) / (this.time.clientWidth - LABELS);
+    const wished = ((to - from) * 80) / (this.width - LABELS);
     const power = 10 ** Math.floor(Math.log10(wished || 1));
     const step = [1, 2, 5, 10].map((k) => k * power).find((k) => k >= wished) ?? power;
     const digits = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
@@ -138,7 +139,7 @@ export class Score {
       parts.push(svg("path", line), text);
     }
     parts.push(this.label("time", bottom - AXIS / 2, "soft"));
-    parts.push(svg("path", { d: `M${LABELS},${bottom - AXIS}H${this.time.clientWidth - RIGHT}`, class: "axis-line" }));
+    parts.push(svg("path", { d: `M${LABELS},${bottom - AXIS}H${this.width - RIGHT}`, class: "axis-line" }));
     return parts;
   }
 
@@ -155,7 +156,7 @@ export class Score {
     };
     const active = body === this.bench.body;
     const parts = [
-      svg("path", { d: `M0,${top}H${this.time.clientWidth}`, class: "rule" }),
+      svg("path", { d: `M0,${top}H${this.width}`, class: "rule" }),
       svg("path", { d: body.path, fill: body.colour, transform: `translate(14 ${top + LANE / 2}) scale(5)` }),
     ];
     const name = this.label(body.name, top + LANE / 2, active ? "active" : "");
@@ -175,8 +176,8 @@ export class Score {
   /** Passages as brackets with their names, and the stretch that is being chosen. */
   passages(top) {
     const parts = [
-      svg("rect", { x: LABELS, y: top, width: Math.max(this.time.clientWidth - LABELS - RIGHT, 0), height: PASSAGES, class: "passage-row" }),
-      svg("path", { d: `M0,${top}H${this.time.clientWidth}`, class: "rule" }),
+      svg("rect", { x: LABELS, y: top, width: Math.max(this.width - LABELS - RIGHT, 0), height: PASSAGES, class: "passage-row" }),
+      svg("path", { d: `M0,${top}H${this.width}`, class: "rule" }),
       this.label("passages", top + PASSAGES / 2, "soft"),
     ];
     const stretches = this.bench.view.passages.map((one) =>
@@ -224,7 +225,7 @@ export class Score {
     const { first, last } = this.span;
     const [a, b] = [this.x(this.timeOf(first)), this.x(this.timeOf(last))];
     const bottom = height - AXIS;
-    const right = this.time.clientWidth - RIGHT;
+    const right = this.width - RIGHT;
     return [
       svg("rect", { x: LABELS, y: 0, width: Math.max(a - LABELS, 0), height: bottom, class: "outside" }),
       svg("rect", { x: b, y: 0, width: Math.max(right - b, 0), height: bottom, class: "outside" }),
@@ -256,7 +257,7 @@ export class Score {
   async drawStrip() {
     const { footage } = this.bench;
     const ratio = window.devicePixelRatio;
-    const width = Math.max(this.time.clientWidth - LABELS - RIGHT, 1);
+    const width = Math.max(this.width - LABELS - RIGHT, 1);
     const slot = Math.max((STRIP * footage.width) / footage.height, 26);
     const count = Math.ceil(width / slot);
     const key = [footage.content, width, this.domain, count].join();
@@ -382,7 +383,7 @@ export class Score {
     const [first, last] = [...this.chosen].sort((a, b) => a - b);
     this.form.hidden = false;
     const middle = (this.x(this.timeOf(first)) + this.x(this.timeOf(last))) / 2;
-    const most = this.time.clientWidth - this.form.offsetWidth - 4;
+    const most = this.width - this.form.offsetWidth - 4;
     this.form.style.left = `${Math.min(Math.max(middle - this.form.offsetWidth / 2, LABELS), most)}px`;
     const input = this.form.querySelector("input");
     input.value = "";

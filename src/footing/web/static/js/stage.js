@@ -27,8 +27,6 @@ export class Stage {
     this.onDraw = () => {};
     new ResizeObserver(() => this.resize()).observe(element);
     bench.addEventListener("frame", () => this.showFrame());
-    bench.addEventListener("view", () => this.draw());
-    bench.addEventListener("body", () => this.draw());
   }
 
   resize() {
@@ -107,7 +105,7 @@ export class Stage {
     const other = size === "full" ? this.frames.get(frame, "screen") : null;
     const here = this.frames.get(frame, size) ?? other;
     if (here) this.put(here, frame);
-    this.frames.prefetch();
+    this.frames.prefetchSoon();
     if (this.frames.get(frame, size)) return;
     const picture = await this.frames.load(frame, size);
     if (frame !== this.bench.frame || footage !== this.bench.footage) return;
@@ -134,12 +132,11 @@ export class Stage {
       const [width, height] = [footage.width * this.scale, footage.height * this.scale];
       context.drawImage(this.picture, this.left, this.top, width, height);
     }
-    Object.assign(this.element.dataset, {
-      scale: this.scale,
-      left: this.left,
-      top: this.top,
-      shown: this.shownFrame,
-    });
+    const { scale, left, top, shownFrame: shown } = this;
+    const { dataset } = this.element;
+    for (const [name, value] of Object.entries({ scale, left, top, shown })) {
+      if (dataset[name] !== String(value)) dataset[name] = String(value);
+    }
     this.onDraw();
   }
 
