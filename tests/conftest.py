@@ -1,4 +1,4 @@
-"""Small named worlds for the tests: a real PostgreSQL, real video files, a class with two groups."""
+"""Small named worlds: a real PostgreSQL, real video files, a class with two groups."""
 
 import shutil
 import tempfile

@@ -1,0 +1,77 @@
+"""What the documentation promises is there, and what is there is documented."""
+
+import json
+import re
+from pathlib import Path
+from typing import get_args
+
+import pytest
+import typer
+from fastapi.routing import APIRoute
+
+from footing.cli import app
+from footing.settings import Settings
+from footing.studies.edits import AnyEdit
+from footing.web.api import edits, footage
+
+PROJECT = Path(__file__).parents[1]
+DOCS = PROJECT / "docs"
+
+
+def test_every_setting_is_documented_with_its_default_and_meaning() -> None:
+    text = (DOCS / "running.md").read_text()
+    for name, field in Settings.model_fields.items():
+        default = field.default
+        shown = {"data": "`var` in the project", "database_url": "none"}.get(name, f"`{default}`")
+        row = f"| `FOOTING_{name.upper()}` | {shown} | {field.description} |"
+        assert row in text
+
+
+def test_every_command_is_documented() -> None:
+    text = (DOCS / "running.md").read_text()
+    commands = typer.main.get_group(app).commands
+    assert set(re.findall(r"`\./footing (\w+)", text.split("## Commands")[1])) >= set(commands)
+
+
+def test_every_address_of_the_api_is_documented() -> None:
+    text = (DOCS / "api.md").read_text()
+    for router in (edits.router, footage.router):
+        for route in router.routes:
+            assert isinstance(route, APIRoute)
+            for method in route.methods:
+                assert f"| `{method} /api{route.path}` |" in text
+
+
+def test_every_edit_is_documented_with_its_fields() -> None:
+    rows = {
+        cells[0].strip("` "): set(re.findall(r"`(\w+)`", cells[1]))
+        for line in (DOCS / "api.md").read_text().splitlines()
+        if len(cells := line.strip("|").split(" | ")) == 2 and line.startswith("| `")
+    }
+    for edit in get_args(get_args(AnyEdit)[0]):
+        fields = dict(edit.model_fields)
+        kind = fields.pop("kind").default
+        assert rows[kind] == set(fields), kind
+
+
+@pytest.mark.parametrize("page", ["README.md", *(f"docs/{f.name}" for f in DOCS.glob("*.md"))])
+def test_every_link_leads_somewhere(page: str) -> None:
+    file = PROJECT / page
+    for target in re.findall(r"\]\(([^)#]+)\)", file.read_text()):
+        assert (file.parent / target).exists(), target
+
+
+def test_every_picture_is_shown_and_they_are_fewer_than_twenty() -> None:
+    readme = (PROJECT / "README.md").read_text()
+    pictures = list((DOCS / "screenshots").glob("*.png"))
+    assert 0 < len(pictures) < 20
+    assert all(f"docs/screenshots/{picture.name}" in readme for picture in pictures)
+
+
+def test_vendored_versions_are_those_of_the_manifest() -> None:
+    wanted = json.loads((PROJECT / "tools/vendor/package.json").read_text())["dependencies"]
+    vendor = PROJECT / "src/footing/web/static/vendor"
+    manifest = (vendor / "MANIFEST.md").read_text()
+    for name, version in wanted.items():
+        assert name == "esbuild" or (name in manifest and version in manifest)
+    assert all(f"`{file.name}`" in manifest for file in vendor.iterdir() if file.suffix != ".md")
