@@ -47,6 +47,20 @@ _STOPWATCH = """
 }
 """
 
+_UPLOAD_WATCH = """
+() => {
+  const send = XMLHttpRequest.prototype.send;
+  XMLHttpRequest.prototype.send = function (body) {
+    this.upload.addEventListener("load", () => { window.sentAt = performance.now(); });
+    send.call(this, body);
+  };
+  new MutationObserver(() => requestAnimationFrame(() => {
+    const { shown } = document.getElementById("stage").dataset;
+    if (shown === "0") window.shownAt ??= performance.now();
+  })).observe(document.getElementById("stage"), {attributeFilter: ["data-shown"]});
+}
+"""
+
 # Milliseconds of each of some frame requests, one after the other, past the browser's own cache.
 _REQUEST_LAPS = """
 async ([path, count]) => {
@@ -70,6 +84,7 @@ def run() -> None:
         _index(settings)
         _frames(folder)
         with _demo_site(settings) as address, _window(address) as page:
+            _first_frame(page, address)
             _cached_requests(page, address)
             _clicks(page, address)
     finally:
@@ -161,6 +176,19 @@ def _window(address: str) -> Iterator[Page]:
 def _sled_study() -> int:
     with connected():
         return int(Study.get(Study.title == "Sled run").id)
+
+
+def _first_frame(page: Page, address: str) -> None:
+    """From the moment at which the last byte was sent to the first frame on the stage."""
+    page.goto(address)
+    page.get_by_role("button", name="Start a new study").first.click()
+    page.wait_for_selector("#bench[data-ready=true]")
+    page.evaluate(_UPLOAD_WATCH)
+    page.locator("#file").set_input_files(_CLIP)
+    page.wait_for_selector("#stage[data-shown='0']")
+    page.wait_for_function("window.shownAt")
+    lap = page.evaluate("window.shownAt - window.sentAt")
+    _line("upload's end to first frame on the stage", lap, "ms", 1000)
 
 
 def _cached_requests(page: Page, address: str) -> None:

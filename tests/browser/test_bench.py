@@ -1,5 +1,6 @@
 """Stage, score, table and graph move together; fields refuse bad values where they are."""
 
+import base64
 import json
 from collections.abc import Callable
 from pathlib import Path
@@ -12,6 +13,7 @@ from footing.settings import Settings
 from footing.studies.people import Person
 from tests.browser.hands import Hands
 from tests.conftest import World
+from tests.films import numbered_film
 from tests.studies.steps import Tab
 
 OpenTab = Callable[[Person], Hands]
@@ -58,6 +60,17 @@ def test_the_time_cursor_is_one_for_all(bench: Hands) -> None:
     expect(page.locator('#table tr[data-frame="47"]')).to_have_class("here")
     bench.drags(bench.time_point(47, "strip"), bench.time_point(60, "strip"))
     bench.sees_frame(60)
+
+
+def test_any_frame_is_reached_by_its_number(bench: Hands) -> None:
+    field = bench.page.locator("#go-to")
+    field.fill("73")
+    field.press("Enter")
+    bench.sees_frame(73)
+    field.fill("900")
+    field.press("Enter")
+    expect(bench.page.locator("#stage-note")).to_have_text("Type a frame from 0 to 89.")
+    bench.sees_frame(73)
 
 
 def test_a_click_on_a_point_of_the_graph_goes_to_its_frame(bench: Hands) -> None:
@@ -175,6 +188,37 @@ def test_numbers_follow_the_ground_at_once(bench: Hands) -> None:
     assert after.startswith("−")
     first, second = (float(text.strip("−").split(" ")[0]) for text in (before, after))
     assert second == pytest.approx(2 * first, rel=0.01)
+
+
+def test_a_dropped_video_becomes_footage_and_stays_sharp_when_zoomed(
+    open_tab: OpenTab, world: World, films: Path
+) -> None:
+    film = numbered_film(films / "dropped.mp4", frames=4, size=(1600, 900))
+    hands = open_tab(world.heron)
+    page = hands.page
+    hands.opens(f"/studies/{world.study.id}/sources")
+    data = base64.b64encode(film.read_bytes()).decode()
+    transfer = page.evaluate_handle(
+        """data => {
+          const bytes = Uint8Array.from(atob(data), (letter) => letter.charCodeAt(0));
+          const transfer = new DataTransfer();
+          transfer.items.add(new File([bytes], "dropped.mp4", {type: "video/mp4"}));
+          return transfer;
+        }""",
+        data,
+    )
+    page.dispatch_event("#drop", "drop", {"dataTransfer": transfer})
+    hands.sees_frame(0)
+    expect(hands.card("footage")).to_contain_text("1600 × 900 px")
+    page.mouse.move(500, 300)
+    with page.expect_response("**/frames/0/full.jpg") as sharp:
+        for _ in range(6):
+            page.mouse.wheel(0, -100)
+    assert sharp.value.ok
+    before = hands.point((800, 450))
+    hands.drags((500, 300), (560, 340))  # with no tool in hand, dragging moves the picture
+    after = hands.point((800, 450))
+    assert (after[0] - before[0], after[1] - before[1]) == pytest.approx((60, 40), abs=6)
 
 
 def test_a_bad_file_is_refused_in_the_drop_area(

@@ -18,7 +18,7 @@ from footing.studies.looks import LOOKS
 from footing.studies.motions import BodyMotion
 
 _INK, _SOFT, _RULE = "#1E2723", "#5C665F", "#D9D2C3"
-_SPRUCE, _PAPER = "#1F5B4A", "#FBF9F4"
+_SPRUCE = "#1F5B4A"
 _LABELS = 58  # least width of the vertical axis, so that the panels line up
 _MARGIN = 0.05
 _SPECS_KEPT = 256
@@ -222,7 +222,7 @@ def _finished(chart: Any) -> dict[str, Any]:
     made: dict[str, Any] = (
         chart.properties(width="container", height="container")
         .add_params(*params)
-        .configure(background=_PAPER, font=_FONT)
+        .configure(background="transparent", font=_FONT)
         .configure_view(stroke=_RULE)
         .configure_axis(
             grid=True,

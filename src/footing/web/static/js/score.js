@@ -1,14 +1,11 @@
 // The score: film strip, lanes and passages on one time axis, with the time cursor through all.
 
 import { svg } from "./svg.js";
+import { AXIS, LABELS, TimeAxis } from "./time-axis.js";
 
-const LABELS = 76; // width of the column of names at the left
 const STRIP = 44;
 const LANE = 38;
 const PASSAGES = 26;
-const AXIS = 20;
-const ROOM = 0.1; // beside the span, on each side
-const RIGHT = 14;
 
 export class Score {
   /**
@@ -30,9 +27,7 @@ export class Score {
     this.lanes = element.querySelector("#lanes");
     /** @type {HTMLFormElement} */
     this.form = element.querySelector("#passage-form");
-    /** @type {HTMLInputElement} */
-    this.whole = element.querySelector("#whole-file");
-    this.width = 0;
+    this.axis = new TimeAxis(bench, this.time);
     /** @type {any} */
     this.drag = null;
     /** @type {[number, number] | null} frames that are being chosen for a passage */
@@ -41,7 +36,10 @@ export class Score {
     this.draft = null;
     for (const name of ["view", "body"]) bench.addEventListener(name, () => this.draw());
     bench.addEventListener("frame", () => this.drawCursor());
-    this.whole.addEventListener("change", () => this.draw());
+    element.querySelector("#whole-file").addEventListener("change", (event) => {
+      this.axis.whole = /** @type {HTMLInputElement} */ (event.target).checked;
+      this.draw();
+    });
     new ResizeObserver(() => this.draw()).observe(this.time);
     this.time.addEventListener("pointerdown", (event) => this.down(event));
     this.time.addEventListener("pointermove", (event) => this.move(event));
@@ -52,44 +50,6 @@ export class Score {
     this.form.querySelector("[data-cancel]").addEventListener("click", () => this.leavePassage());
   }
 
-  /** First and last moment that the axis shows. */
-  get domain() {
-    const { times, first, last } = this.bench.footage;
-    if (this.whole.checked || times.length < 2) return [times[0], times.at(-1) || 1];
-    const room = ROOM * (times[last] - times[first]);
-    return [Math.max(times[first] - room, times[0]), Math.min(times[last] + room, times.at(-1))];
-  }
-
-  /** @param {number} moment */
-  x(moment) {
-    const [from, to] = this.domain;
-    return LABELS + ((moment - from) / (to - from || 1)) * (this.width - LABELS - RIGHT);
-  }
-
-  /** Time of a frame, halves allowed. @param {number} frame */
-  timeOf(frame) {
-    const { times } = this.bench.footage;
-    const [before, after] = [times[Math.floor(frame)], times[Math.ceil(frame)]];
-    return before + (after - before) * (frame - Math.floor(frame));
-  }
-
-  /** The frame nearest to a point of the window. @param {number} clientX */
-  frameAt(clientX) {
-    const [from, to] = this.domain;
-    const box = this.time.getBoundingClientRect();
-    const width = box.width - LABELS - RIGHT;
-    const moment = from + ((clientX - box.left - LABELS) / width) * (to - from);
-    const { times } = this.bench.footage;
-    let low = 0;
-    let high = times.length - 1;
-    while (high - low > 1) {
-      const middle = (low + high) >> 1;
-      if (times[middle] <= moment) low = middle;
-      else high = middle;
-    }
-    return moment - times[low] < times[high] - moment ? low : high;
-  }
-
   get height() {
     return STRIP + LANE * Math.max(this.bench.view.bodies.length, 1) + PASSAGES + AXIS;
   }
@@ -97,16 +57,16 @@ export class Score {
   draw() {
     const { footage, bodies } = this.bench.view;
     this.element.hidden = !footage;
-    this.width = this.time.clientWidth; // read once, before anything is written
-    if (!footage || !this.width) return;
+    const width = this.axis.measure();
+    if (!footage || !width) return;
     const { height } = this;
     this.time.style.height = `${height}px`;
-    [this.time.dataset.from, this.time.dataset.to] = this.domain.map(String);
-    this.lanes.setAttribute("viewBox", `0 0 ${this.width} ${height}`);
+    this.lanes.setAttribute("viewBox", `0 0 ${width} ${height}`);
     const lanes = bodies.flatMap((body, place) => this.lane(body, STRIP + LANE * place));
     if (!bodies.length) lanes.push(this.label("no body", STRIP + LANE / 2, "soft"));
     this.lanes.replaceChildren(
-      ...this.axis(),
+      ...this.axis.draw(STRIP, height),
+      this.label("time", height - AXIS / 2, "soft"),
       ...lanes,
       ...this.passages(height - PASSAGES - AXIS),
       ...this.outside(height),
@@ -123,26 +83,6 @@ export class Score {
     return element;
   }
 
-  axis() {
-    const [from, to] = this.domain;
-    const bottom = this.height;
-    const wished = ((to - from) * 80) / (this.width - LABELS);
-    const power = 10 ** Math.floor(Math.log10(wished || 1));
-    const step = [1, 2, 5, 10].map((k) => k * power).find((k) => k >= wished) ?? power;
-    const digits = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
-    const parts = [];
-    for (let k = Math.ceil(from / step); k * step <= to + 1e-9; k += 1) {
-      const x = this.x(k * step);
-      const text = svg("text", { x, y: bottom - 5, class: "tick figures", "text-anchor": "middle" });
-      text.textContent = `${(k * step).toFixed(digits).replace("-", "−")}${k === 0 ? " s" : ""}`;
-      const line = { d: `M${x},${STRIP}V${bottom - AXIS}`, class: k === 0 ? "grid zero" : "grid" };
-      parts.push(svg("path", line), text);
-    }
-    parts.push(this.label("time", bottom - AXIS / 2, "soft"));
-    parts.push(svg("path", { d: `M${LABELS},${bottom - AXIS}H${this.width - RIGHT}`, class: "axis-line" }));
-    return parts;
-  }
-
   /** One body: x as a solid curve, y as a dashed one, each over its own range. */
   lane(body, top) {
     const times = body.counting.map((frame) => this.bench.footage.times[frame]);
@@ -150,13 +90,13 @@ export class Score {
       const [low, high] = [Math.min(...values), Math.max(...values)];
       const points = values.map((value, k) => {
         const share = high > low ? (value - low) / (high - low) : 0.5;
-        return `${this.x(times[k]).toFixed(1)},${(top + LANE - 5 - share * (LANE - 10)).toFixed(1)}`;
+        return `${this.axis.x(times[k]).toFixed(1)},${(top + LANE - 5 - share * (LANE - 10)).toFixed(1)}`;
       });
       return `M${points.join("L")}`;
     };
     const active = body === this.bench.body;
     const parts = [
-      svg("path", { d: `M0,${top}H${this.width}`, class: "rule" }),
+      svg("path", { d: `M0,${top}H${this.axis.width}`, class: "rule" }),
       svg("path", { d: body.path, fill: body.colour, transform: `translate(14 ${top + LANE / 2}) scale(5)` }),
     ];
     const name = this.label(body.name, top + LANE / 2, active ? "active" : "");
@@ -166,7 +106,7 @@ export class Score {
       parts.push(svg("path", { d: curve(body.lane.x), class: "curve", stroke: body.colour }));
       parts.push(svg("path", { d: curve(body.lane.y), class: "curve dashed", stroke: body.colour }));
       parts.push(svg("path", {
-        d: times.map((time) => `M${this.x(time).toFixed(1)},${top + LANE - 3}v3`).join(""),
+        d: times.map((time) => `M${this.axis.x(time).toFixed(1)},${top + LANE - 3}v3`).join(""),
         stroke: body.colour,
       }));
     }
@@ -176,8 +116,8 @@ export class Score {
   /** Passages as brackets with their names, and the stretch that is being chosen. */
   passages(top) {
     const parts = [
-      svg("rect", { x: LABELS, y: top, width: Math.max(this.width - LABELS - RIGHT, 0), height: PASSAGES, class: "passage-row" }),
-      svg("path", { d: `M0,${top}H${this.width}`, class: "rule" }),
+      svg("rect", { x: LABELS, y: top, width: Math.max(this.axis.right - LABELS, 0), height: PASSAGES, class: "passage-row" }),
+      svg("path", { d: `M0,${top}H${this.axis.width}`, class: "rule" }),
       this.label("passages", top + PASSAGES / 2, "soft"),
     ];
     const stretches = this.bench.view.passages.map((one) =>
@@ -186,14 +126,14 @@ export class Score {
     for (const one of stretches) parts.push(...this.bracket(one, top));
     if (this.chosen) {
       const [first, last] = [...this.chosen].sort((a, b) => a - b);
-      const [a, b] = [this.x(this.timeOf(first)), this.x(this.timeOf(last))];
+      const [a, b] = [this.axis.xOf(first), this.axis.xOf(last)];
       parts.push(svg("rect", { x: a, y: STRIP, width: b - a, height: top + PASSAGES - STRIP, class: "choosing" }));
     }
     return parts;
   }
 
   bracket(one, top) {
-    const [a, b] = [this.x(this.timeOf(one.first)), this.x(this.timeOf(one.last))];
+    const [a, b] = [this.axis.xOf(one.first), this.axis.xOf(one.last)];
     const name = svg("text", { x: (a + b) / 2, y: top + 17, "text-anchor": "middle", class: "passage-name" });
     name.textContent = one.name;
     const end = (x, which) =>
@@ -223,9 +163,9 @@ export class Score {
   /** Frames outside the span are greyed. */
   outside(height) {
     const { first, last } = this.span;
-    const [a, b] = [this.x(this.timeOf(first)), this.x(this.timeOf(last))];
+    const [a, b] = [this.axis.xOf(first), this.axis.xOf(last)];
     const bottom = height - AXIS;
-    const right = this.width - RIGHT;
+    const right = this.axis.right;
     return [
       svg("rect", { x: LABELS, y: 0, width: Math.max(a - LABELS, 0), height: bottom, class: "outside" }),
       svg("rect", { x: b, y: 0, width: Math.max(right - b, 0), height: bottom, class: "outside" }),
@@ -239,7 +179,7 @@ export class Score {
   spanHandles() {
     return ["first", "last"].map((which) => {
       const frame = this.span[which];
-      const x = this.x(this.timeOf(frame));
+      const x = this.axis.xOf(frame);
       const tab = which === "first" ? `M${x},0h-9v14l9,6z` : `M${x},0h9v14l-9,6z`;
       return svg("g", {
         class: "span-handle",
@@ -257,19 +197,18 @@ export class Score {
   async drawStrip() {
     const { footage } = this.bench;
     const ratio = window.devicePixelRatio;
-    const width = Math.max(this.width - LABELS - RIGHT, 1);
+    const width = Math.max(this.axis.right - LABELS, 1);
     const slot = Math.max((STRIP * footage.width) / footage.height, 26);
     const count = Math.ceil(width / slot);
-    const key = [footage.content, width, this.domain, count].join();
+    const key = [footage.content, width, this.axis.domain, count].join();
     if (this.stripKey === key) return;
     this.stripKey = key;
     const { strip } = this;
     strip.width = width * ratio;
     strip.height = STRIP * ratio;
     const context = strip.getContext("2d");
-    const left = this.time.getBoundingClientRect().left + LABELS;
     for (let k = 0; k < count; k += 1) {
-      const frame = this.frameAt(left + (k + 0.5) * slot);
+      const frame = this.axis.frameNear(LABELS + (k + 0.5) * slot);
       const picture = await this.frames.load(frame, "thumb");
       if (this.stripKey !== key) return;
       if (picture) context.drawImage(picture, k * slot * ratio, 0, slot * ratio, STRIP * ratio);
@@ -280,7 +219,7 @@ export class Score {
     const group = this.lanes.querySelector(".cursor");
     const { footage, frame } = this.bench;
     if (!group || !footage) return;
-    const x = this.x(footage.times[frame]);
+    const x = this.axis.x(footage.times[frame]);
     const dots = this.bench.view.bodies.flatMap((body, place) => {
       const k = body.counting.indexOf(frame);
       return k < 0 ? [] : [svg("circle", { cx: x, cy: STRIP + LANE * (place + 1) - 2, r: 3.5, fill: body.colour })];
@@ -297,7 +236,7 @@ export class Score {
     const spanEnd = /** @type {HTMLElement} */ (target.closest("[data-span-end]"))?.dataset.spanEnd;
     const grip = /** @type {HTMLElement} */ (target.closest("[data-grip]"))?.dataset.grip;
     const y = event.clientY - this.time.getBoundingClientRect().top;
-    const frame = this.frameAt(event.clientX);
+    const frame = this.axis.frameAt(event.clientX);
     if (spanEnd) this.drag = { spanEnd };
     else if (grip) this.drag = { grip };
     else if (y < STRIP) this.drag = { scrub: true };
@@ -311,7 +250,7 @@ export class Score {
   move(event) {
     const { drag } = this;
     if (!drag) return;
-    const frame = this.frameAt(event.clientX);
+    const frame = this.axis.frameAt(event.clientX);
     if (drag.scrub) this.bench.goTo(frame);
     else if (drag.spanEnd) this.draftSpan(drag.spanEnd, frame);
     else if (drag.grip) this.draftPassage(drag.grip, frame);
@@ -382,8 +321,8 @@ export class Score {
   askName() {
     const [first, last] = [...this.chosen].sort((a, b) => a - b);
     this.form.hidden = false;
-    const middle = (this.x(this.timeOf(first)) + this.x(this.timeOf(last))) / 2;
-    const most = this.width - this.form.offsetWidth - 4;
+    const middle = (this.axis.xOf(first) + this.axis.xOf(last)) / 2;
+    const most = this.axis.width - this.form.offsetWidth - 4;
     this.form.style.left = `${Math.min(Math.max(middle - this.form.offsetWidth / 2, LABELS), most)}px`;
     const input = this.form.querySelector("input");
     input.value = "";

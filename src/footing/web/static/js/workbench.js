@@ -88,6 +88,16 @@ element("zoom-out").addEventListener("click", () => stage.zoom(-1));
 element("zoom-fit").addEventListener("click", () => stage.fit());
 element("projector").addEventListener("click", () => setProjector(!document.documentElement.matches(".projector")));
 
+element("go-to").addEventListener("change", (event) => {
+  const input = /** @type {HTMLInputElement} */ (event.target);
+  const last = (bench.footage?.frames ?? 1) - 1;
+  const frame = Number(input.value);
+  if (!/^\d+$/.test(input.value.trim()) || frame > last) bench.say(`Type a frame from 0 to ${last}.`);
+  else bench.goTo(frame);
+  input.value = "";
+  input.blur();
+});
+
 function setProjector(/** @type {boolean} */ on) {
   document.documentElement.classList.toggle("projector", on);
   element("projector").setAttribute("aria-pressed", String(on));
