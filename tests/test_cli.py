@@ -25,14 +25,16 @@ def environment(**more: str) -> dict[str, str]:
     return {**os.environ, "PYTHONPATH": str(PROJECT / "src"), **more}
 
 
-def footing(*arguments: str | Path) -> subprocess.CompletedProcess[str]:
+def footing(*arguments: str | Path, **more: str) -> subprocess.CompletedProcess[str]:
     command = [sys.executable, "-m", "footing", *map(str, arguments)]
-    return subprocess.run(command, capture_output=True, text=True, env=environment(), check=False)
+    return subprocess.run(
+        command, capture_output=True, text=True, env=environment(**more), check=False
+    )
 
 
-def refused(*arguments: str | Path) -> str:
+def refused(*arguments: str | Path, **more: str) -> str:
     """The one line of a command that is refused with exit status 2."""
-    done = footing(*arguments)
+    done = footing(*arguments, **more)
     assert done.returncode == 2
     assert done.stdout == ""
     lines = done.stderr.strip().splitlines()
@@ -165,9 +167,26 @@ def test_demo_starts_and_says_where(demo: Demo) -> None:
     assert "Dipper" not in page  # a student sees the own group only
 
 
+def test_demo_listens_on_loopback_only(demo: Demo) -> None:
+    listening = "0A"
+    places = [
+        fields[1]
+        for table in ("tcp", "tcp6")
+        for line in Path(f"/proc/net/{table}").read_text().splitlines()[1:]
+        if (fields := line.split())[3] == listening and fields[1].endswith(f":{demo.port:04X}")
+    ]
+    assert places == [f"0100007F:{demo.port:04X}"]
+
+
 def test_a_taken_port_is_said(demo: Demo) -> None:
     line = refused("demo", "--port", str(demo.port))
     assert f"Port {demo.port} is taken" in line
+
+
+def test_a_second_demo_on_the_same_data_is_refused(demo: Demo) -> None:
+    other = Demo(demo.data)
+    line = refused("demo", "--port", str(other.port), FOOTING_DATA=str(demo.data))
+    assert f"Another Footing uses the data in {demo.data}" in line
 
 
 def test_no_acknowledged_mark_is_lost_by_a_kill(demo: Demo) -> None:

@@ -1,9 +1,11 @@
 """Running the server: database, migrations, application."""
 
+import fcntl
 import socket
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
 
 import uvicorn
 from fastapi import FastAPI
@@ -24,9 +26,9 @@ def run_demo(settings: Settings, *, port: int) -> None:
 
     Raises
     ------
-    Refused : if the port is taken.
+    Refused : if the port is taken, or another Footing uses the same data.
     """
-    with _listening(port) as listener, open_database(settings):
+    with _listening(port) as listener, _alone(settings.data), open_database(settings):
         with connected():
             seed_demo(settings)
         address = f"http://{_LOOPBACK}:{port}/"
@@ -74,6 +76,21 @@ def _bound(url: str) -> Iterator[None]:
         yield
     finally:
         unbind()
+
+
+@contextmanager
+def _alone(data: Path) -> Iterator[None]:
+    """Keep a second Footing away from the same data: it would stop this one's database."""
+    data.mkdir(parents=True, exist_ok=True)
+    with (data / "lock").open("w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError as error:
+            raise Refused(
+                f"Another Footing uses the data in {data}; stop it, or set FOOTING_DATA to another "
+                "folder."
+            ) from error
+        yield
 
 
 @contextmanager

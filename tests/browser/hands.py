@@ -24,7 +24,8 @@ class Hands:
 
     def goes_to(self, step: str) -> None:
         self.page.locator(f'.rail a[data-step="{step}"]').click()
-        expect(self.page.locator("#bench")).to_have_attribute("data-step", step)
+        for part in ("#bench", "#cards"):
+            expect(self.page.locator(part)).to_have_attribute("data-step", step)
 
     def uploads(self, film: Path) -> None:
         self.page.locator("#file").set_input_files(film)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from footing.settings import Settings
 from footing.studies.people import Person
@@ -134,6 +134,24 @@ def test_changing_curve_and_quantity(bench: Hands) -> None:
     expect(page.locator("#graph-title")).to_have_text("Position x against time")
 
 
+def test_what_is_being_typed_and_chosen_survives_a_fresh_card(bench: Hands) -> None:
+    """The cards of an earlier edit arrive while somebody is already at the next field."""
+    page = bench.page
+    form = page.locator('form[data-kind="add_fit"]')
+    held: list[Route] = []
+    page.route("**/cards/graph", lambda route: held.append(route))
+    with page.expect_request("**/cards/graph"):
+        page.locator("#card-graph [name=y]").select_option("vx")
+    form.locator("[name=curve]").select_option("cubic")
+    page.locator(".finding [name=name]").fill("a of the sled")
+    with page.expect_response("**/cards/graph"):
+        for route in held:
+            route.continue_()
+    expect(page.locator(".fit")).to_contain_text("Not drawn")
+    expect(form.locator("[name=curve]")).to_have_value("cubic")
+    expect(page.locator(".finding [name=name]")).to_have_value("a of the sled")
+
+
 def test_an_axis_that_hides_its_zero_says_so(bench: Hands, sled: Tab) -> None:
     page = bench.page
     page.locator("#card-graph [name=y]").select_option("y")
@@ -219,6 +237,16 @@ def test_a_dropped_video_becomes_footage_and_stays_sharp_when_zoomed(
     hands.drags((500, 300), (560, 340))  # with no tool in hand, dragging moves the picture
     after = hands.point((800, 450))
     assert (after[0] - before[0], after[1] - before[1]) == pytest.approx((60, 40), abs=6)
+
+
+def test_the_angle_on_the_arc_leads_to_where_it_is_typed(bench: Hands) -> None:
+    bench.goes_to("ground")
+    bench.page.locator("#overlay .typed").click()
+    field = bench.page.locator("#card-axes [name=angle]")
+    expect(field).to_be_focused()
+    field.fill("-12")
+    field.press("Enter")
+    expect(bench.page.locator("#overlay .typed")).to_have_text("−12.0°")
 
 
 def test_a_bad_file_is_refused_in_the_drop_area(

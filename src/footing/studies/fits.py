@@ -216,6 +216,8 @@ def _interval(low: float, high: float) -> str:
     half = (high - low) / 2
     if not half > 0:
         return findings.significant(low)
+    if not 1e-3 <= max(abs(low), abs(high)) < 1e5:
+        return f"{findings.significant(low, 3)} … {findings.significant(high, 3)}"
     decimals = max(findings.uncertainty_decimals(half), 0)
     return f"{findings.number(low, decimals)} … {findings.number(high, decimals)}"
 

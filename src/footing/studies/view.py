@@ -113,6 +113,7 @@ def _ground_view(ground: Grounded) -> dict[str, Any]:
     scale = ground.scale
     return {
         "zero": [row.zero_x, row.zero_y],
+        "zero_text": f"({row.zero_x:.1f}, {row.zero_y:.1f}) px",
         "zero_placed": row.zero_placed,
         "angle": row.angle,
         "angle_text": f"{round(degrees(row.angle), 2):g}".replace("-", "−"),

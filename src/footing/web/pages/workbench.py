@@ -55,7 +55,7 @@ def _context(view: dict[str, object], step: Step) -> dict[str, object]:
     return {
         "view": view,
         "step": step,
-        "quantities": QUANTITIES.values(),
+        "quantities": QUANTITIES,
         "length_units": LENGTH_UNITS,
         "mass_units": MASS_UNITS,
     }

@@ -13,6 +13,8 @@ export class Cards {
     this.edits = edits;
     this.element = element;
     this.timer = 0;
+    /** What was typed or chosen but not sent yet. @type {WeakMap<Element, string>} */
+    this.unsent = new WeakMap();
     bench.addEventListener("view", () => this.refreshSoon());
     bench.addEventListener("step", () => this.refresh());
     bench.addEventListener("body", () => this.mark());
@@ -21,12 +23,20 @@ export class Cards {
     document.addEventListener("change", (event) => this.change(event));
     document.addEventListener("click", (event) => this.click(event));
     document.addEventListener("input", (event) => {
-      /** @type {HTMLElement} */ (event.target).dataset.unsent = "";
+      const input = /** @type {HTMLInputElement} */ (event.target);
+      this.unsent.set(input, input.value);
     });
-    // what somebody is typing is not replaced by what the server knows
-    Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) =>
-      !(old instanceof HTMLInputElement && "unsent" in old.dataset);
+    this.keepUnsent();
     this.mark();
+  }
+
+  /** What somebody is typing or choosing is not replaced by what the server knows. */
+  keepUnsent() {
+    const { callbacks } = Idiomorph.defaults;
+    callbacks.beforeNodeMorphed = (old) => !(old instanceof HTMLInputElement && this.unsent.has(old));
+    callbacks.afterNodeMorphed = (old) => {
+      if (old instanceof HTMLSelectElement && this.unsent.has(old)) old.value = this.unsent.get(old);
+    };
   }
 
   refreshSoon() {
@@ -35,17 +45,12 @@ export class Cards {
   }
 
   async refresh() {
-    const path = `/studies/${this.bench.view.id}/cards/${this.bench.step}`;
+    const { step } = this.bench;
+    const path = `/studies/${this.bench.view.id}/cards/${step}`;
     const { element } = this;
-    /** @type {NodeListOf<HTMLSelectElement>} */
-    const choosing = element.querySelectorAll("select[data-unsent]");
-    const chosen = Array.from(choosing, (select) => select.value);
     await htmx.ajax("GET", path, { source: element, target: element, swap: "morph:innerHTML" });
-    choosing.forEach((select, place) => {
-      select.value = chosen[place];
-    });
     this.mark();
-    this.element.dataset.seq = String(this.bench.view.seq);
+    element.dataset.step = step;
   }
 
   /** Show which body is in turn and which tool is in hand. */
@@ -82,7 +87,7 @@ export class Cards {
       const wrong = !answer.ok && answer.field === /** @type {HTMLInputElement} */ (input).name;
       input.toggleAttribute("aria-invalid", wrong);
     }
-    if (answer.ok) for (const input of form.elements) delete /** @type {HTMLElement} */ (input).dataset.unsent;
+    if (answer.ok) for (const input of form.elements) this.unsent.delete(input);
     if (answer.ok && "clear" in form.dataset) form.reset();
   }
 

@@ -119,7 +119,7 @@ export class Overlay {
     const short = angle >= 0 ? turned : 2 * Math.PI - turned;
     const large = short > Math.PI ? 1 : 0;
     const [tx, ty] = at(angle + 1.25 * Math.PI, ARC + 24); // where no arm ever lies
-    const text = svg("text", { x: tx, y: ty + 5, class: "on-stage figures", "text-anchor": "middle" });
+    const text = svg("text", { x: tx, y: ty + 5, class: "on-stage figures typed", "text-anchor": "middle", "data-type-at": "#card-axes [name=angle]" });
     text.textContent = `${((angle * 180) / Math.PI).toFixed(1).replace("-", "−")}°`;
     return [
       svg("circle", { cx: x, cy: y, r: ARC, class: "protractor" }),

@@ -41,7 +41,7 @@ export class Pointing {
   /** @param {PointerEvent} event */
   down(event) {
     const target = /** @type {Element} */ (event.target);
-    if (!this.bench.footage || event.button > 1 || target.closest("form, .zoom, .drop, .length-label")) return;
+    if (!this.bench.footage || event.button > 1 || target.closest("form, .zoom, .drop, .length-label, .typed")) return;
     const handle = /** @type {HTMLElement | null} */ (target.closest("[data-handle]"))?.dataset.handle;
     const at = this.stage.pixelAt(event);
     this.drag = { handle, at, x: event.clientX, y: event.clientY, moved: false };

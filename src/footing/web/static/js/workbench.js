@@ -88,6 +88,10 @@ element("zoom-out").addEventListener("click", () => stage.zoom(-1));
 element("zoom-fit").addEventListener("click", () => stage.fit());
 element("projector").addEventListener("click", () => setProjector(!document.documentElement.matches(".projector")));
 
+element("stage").addEventListener("click", (event) => {
+  const text = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("[data-type-at]"));
+  if (text) /** @type {HTMLInputElement} */ (document.querySelector(text.dataset.typeAt))?.select();
+});
 element("go-to").addEventListener("change", (event) => {
   const input = /** @type {HTMLInputElement} */ (event.target);
   const last = (bench.footage?.frames ?? 1) - 1;
