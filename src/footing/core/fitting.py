@@ -7,10 +7,10 @@ their covariance is used (Aitken, Proc. R. Soc. Edinburgh 55, 42, 1936).
 """
 
 from dataclasses import dataclass
-from math import comb
+from math import comb, isinf
 
 import numpy as np
-from scipy import stats
+from scipy import special
 
 from footing.core.arrays import FloatArray
 from footing.core.curves import Curve
@@ -122,7 +122,8 @@ def fit_polynomial(
 
 def interval_factor(dof: float, *, share: float = 0.95) -> float:
     """Student's t for a two-sided interval that holds ``share`` of the probability."""
-    return float(stats.t.ppf((1 + share) / 2, dof))
+    quantile = (1 + share) / 2
+    return float(special.ndtri(quantile) if isinf(dof) else special.stdtrit(dof, quantile))
 
 
 def _whitener(covariance: FloatArray) -> FloatArray:
