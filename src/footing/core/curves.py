@@ -1,8 +1,11 @@
 """The named curves: what each is called, its parameters and how many there are."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 from footing.core.units import Dimension
+
+CurveKey = Literal["line", "quadratic", "cubic"]
 
 
 @dataclass(frozen=True)
@@ -13,7 +16,7 @@ class Curve:
     symbols : the same parameters as they are printed, as (letter, subscript)
     """
 
-    key: str
+    key: CurveKey
     title: str
     names: tuple[str, ...]
     symbols: tuple[tuple[str, str], ...]

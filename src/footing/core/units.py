@@ -7,6 +7,7 @@ and foot of 1959).
 import re
 from dataclasses import dataclass
 from functools import cache
+from typing import Literal, get_args
 
 import pint
 
@@ -15,8 +16,10 @@ from footing.core.errors import Refused
 registry = pint.UnitRegistry(cache_folder=None)
 registry.define("picture_pixel = [picture_length] = px")
 
-LENGTH_UNITS = ("m", "cm", "mm", "in", "ft")
-MASS_UNITS = ("kg", "g")
+LengthUnit = Literal["m", "cm", "mm", "in", "ft"]
+MassUnit = Literal["kg", "g"]
+LENGTH_UNITS: tuple[str, ...] = get_args(LengthUnit)
+MASS_UNITS: tuple[str, ...] = get_args(MassUnit)
 
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
 _LAST_DIGIT_SHARE = 0.3  # u of a typed value, in units of its last digit: about 1/√12

@@ -6,7 +6,6 @@ from typing import Any
 
 from peewee import DatabaseProxy
 from playhouse.db_url import connect
-from playhouse.pool import PooledPostgresqlDatabase
 
 database: Any = DatabaseProxy()
 
@@ -15,11 +14,8 @@ _CONNECTIONS = 32
 
 def bind(url: str) -> None:
     """Use the database at ``url`` from now on."""
-    parts = connect(
-        url.replace("postgresql://", "postgresql+pool://", 1), max_connections=_CONNECTIONS
-    )
-    assert isinstance(parts, PooledPostgresqlDatabase)
-    database.initialize(parts)
+    pooled = url.replace("postgresql://", "postgresql+pool://", 1)
+    database.initialize(connect(pooled, max_connections=_CONNECTIONS))
 
 
 def unbind() -> None:

@@ -3,7 +3,7 @@
 from typing import Any, Literal
 
 from footing.core.errors import Refused
-from footing.core.units import read_positive
+from footing.core.units import MassUnit, read_positive
 from footing.store.tables import Body, Fit, Footage, Mark
 from footing.studies.edits.base import EditModel, Name, Pixel, Typed
 from footing.studies.edits.graphs import remove_fit
@@ -47,7 +47,7 @@ class ChangeBody(EditModel):
     body: int
     name: Name
     mass: Typed = ""
-    mass_unit: Literal["kg", "g"] = "kg"
+    mass_unit: MassUnit = "kg"
 
     @property
     def label(self) -> str:

@@ -2,13 +2,12 @@
 
 from typing import Any, Literal
 
+from footing.core.curves import CurveKey
 from footing.core.errors import Refused
 from footing.core.quantities import QuantityKey
 from footing.store.tables import Body, Finding, Fit, Graph, Passage
 from footing.studies.edits.base import EditModel
 from footing.studies.work import Work
-
-CurveKey = Literal["line", "quadratic", "cubic"]
 
 
 class SetGraph(EditModel):

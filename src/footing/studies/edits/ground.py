@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from footing.core.errors import Refused
-from footing.core.units import LENGTH_UNITS, read_number, read_positive
+from footing.core.units import LengthUnit, read_number, read_positive
 from footing.store.tables import Footage, Ground, KnownLength
 from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.work import Work
@@ -88,7 +88,7 @@ class TypeKnownLength(EditModel):
     kind: Literal["type_known_length"] = "type_known_length"
     known_length: int
     length: Typed
-    unit: Literal["m", "cm", "mm", "in", "ft"]
+    unit: LengthUnit
 
     @property
     def label(self) -> str:
@@ -97,7 +97,6 @@ class TypeKnownLength(EditModel):
 
     def apply(self, work: Work) -> None:
         """Keep what was typed, digit for digit: its last digit tells its uncertainty."""
-        assert self.unit in LENGTH_UNITS
         read_positive(self.length, field="length", what="A length")
         work.changes.update(
             work.row(KnownLength, self.known_length), typed=self.length, unit=self.unit

@@ -5,6 +5,7 @@ from enum import StrEnum
 from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
+from footing.core.curves import CURVES
 from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS
 from footing.studies.view import study_view
@@ -56,6 +57,7 @@ def _context(view: dict[str, object], step: Step) -> dict[str, object]:
         "view": view,
         "step": step,
         "quantities": QUANTITIES,
+        "curves": CURVES,
         "length_units": LENGTH_UNITS,
         "mass_units": MASS_UNITS,
     }

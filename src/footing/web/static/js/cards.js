@@ -13,6 +13,8 @@ export class Cards {
     this.edits = edits;
     this.element = element;
     this.timer = 0;
+    this.refreshing = false;
+    this.again = false;
     /** What was typed or chosen but not sent yet. @type {WeakMap<Element, string>} */
     this.unsent = new WeakMap();
     bench.addEventListener("view", () => this.refreshSoon());
@@ -44,7 +46,21 @@ export class Cards {
     this.timer = setTimeout(() => this.refresh(), REFRESH_AFTER);
   }
 
+  /** Renew the cards; while that is under way, at most one more renewal waits. */
   async refresh() {
+    if (this.refreshing) {
+      this.again = true;
+      return;
+    }
+    this.refreshing = true;
+    do {
+      this.again = false;
+      await this.renew().catch((error) => console.error(error));
+    } while (this.again);
+    this.refreshing = false;
+  }
+
+  async renew() {
     const { step } = this.bench;
     const path = `/studies/${this.bench.view.id}/cards/${step}`;
     const { element } = this;

@@ -6,6 +6,7 @@ const ARM = 74;
 const ARC = 52;
 const MARK_REACH = 9;
 const LABEL_AWAY = [44, 20]; // from an upright line, from a level one
+const LABEL_ROOM = 34; // half the width of an angle
 const OLDEST = 0.45; // how visible the farthest marks are
 const FADES_OVER = 24; // marks
 
@@ -118,7 +119,8 @@ export class Overlay {
     const turned = ((angle % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
     const short = angle >= 0 ? turned : 2 * Math.PI - turned;
     const large = short > Math.PI ? 1 : 0;
-    const [tx, ty] = at(angle + 1.25 * Math.PI, ARC + 24); // where no arm ever lies
+    const [lx, ty] = at(angle + 1.25 * Math.PI, ARC + 24); // where no arm ever lies
+    const tx = Math.min(Math.max(lx, LABEL_ROOM), this.stage.element.clientWidth - LABEL_ROOM);
     const text = svg("text", { x: tx, y: ty + 5, class: "on-stage figures typed", "text-anchor": "middle", "data-type-at": "#card-axes [name=angle]" });
     text.textContent = `${((angle * 180) / Math.PI).toFixed(1).replace("-", "−")}°`;
     return [
