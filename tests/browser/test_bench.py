@@ -113,7 +113,7 @@ def test_passages_are_moved_by_their_ends(bench: Hands) -> None:
     assert bench.state()["passages"][0]["last"] == 55
 
 
-def test_playing_keeps_time_and_stops_at_the_end_of_the_span(bench: Hands) -> None:
+def test_playing_stops_at_the_end_of_the_span(bench: Hands) -> None:
     page = bench.page
     bench.steps_to(80)
     page.keyboard.press("Space")

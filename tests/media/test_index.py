@@ -1,3 +1,4 @@
+import time
 from pathlib import Path
 
 import cv2
@@ -6,7 +7,7 @@ import pytest
 
 from footing.core.errors import Unreadable
 from footing.media.frames import decode_group
-from footing.media.index import VideoIndex, index_video
+from footing.media.index import VideoIndex, decoded, index_video, open_video, video_stream
 from tests.films import corner_is_red, number_in, numbered_film, numbered_picture, sound_film
 
 LIMITS = {"seconds": 20.0, "frame_count": 1000, "frame_pixels": 1_000_000}
@@ -130,6 +131,13 @@ def test_too_large_a_picture_is_refused_with_its_size(plain_film: Path) -> None:
 def test_too_many_frames_are_refused(plain_film: Path) -> None:
     with pytest.raises(Unreadable, match="more than 10 frames"):
         index_video(plain_film, seconds=20, frame_count=10, frame_pixels=10**6)
+
+
+def test_decoding_has_a_time_limit(plain_film: Path) -> None:
+    with open_video(plain_film, seconds=20) as container:
+        frames = decoded(container, video_stream(container), deadline=time.monotonic() - 1)
+        with pytest.raises(Unreadable, match="too long"):
+            next(frames)
 
 
 def test_reading_has_a_time_limit(plain_film: Path) -> None:

@@ -8,7 +8,6 @@ import cv2
 import numpy as np
 
 from footing.core.arrays import Image
-from footing.core.errors import Unreadable
 from footing.media.index import VideoIndex, decoded, open_video, video_stream
 
 _TURNS = {
@@ -31,13 +30,10 @@ def decode_group(
     """
     numbers = {pts: number for number, pts in enumerate(index.pts[first:end], start=first)}
     last = index.pts[end - 1]
-    deadline = time.monotonic() + seconds
     with open_video(path, seconds=seconds) as container:
         stream = video_stream(container)
         container.seek(index.pts[first], stream=stream, backward=True)
-        for frame in decoded(container, stream):
-            if time.monotonic() > deadline:
-                raise Unreadable(f"Decoding frame {first} took longer than {seconds:g} s.")
+        for frame in decoded(container, stream, deadline=time.monotonic() + seconds):
             number = numbers.get(frame.pts) if frame.pts is not None else None
             if number is not None:
                 picture = np.asarray(frame.to_ndarray(format="bgr24"), dtype=np.uint8)

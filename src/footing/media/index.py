@@ -107,7 +107,7 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
                 f"The picture has {stream.codec_context.width} × {stream.codec_context.height} "
                 f"pixels; at most {frame_pixels / 1e6:.0f} million are accepted."
             )
-        first = _first_frame(container, stream)
+        first = _first_frame(container, stream, deadline=deadline)
         begin, tick = first.pts, stream.time_base
         if begin is None or tick is None:
             raise Unreadable("The frames of the video carry no times.")
@@ -141,7 +141,7 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
         cut_off = cut_off or read < stream.frames
         pts = tuple(sorted(pts for pts in shown if pts >= begin))
         if cut_off:
-            pts = _readable(container, stream, pts, shown)
+            pts = _readable(container, stream, pts, shown, deadline=deadline)
         if not pts:
             raise Unreadable("The file holds no frame that can be shown.")
         keys = tuple(number for number, at in enumerate(pts) if shown[at])
@@ -159,11 +159,19 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
 
 
 def decoded(
-    container: av.container.InputContainer, stream: av.VideoStream
+    container: av.container.InputContainer, stream: av.VideoStream, *, deadline: float
 ) -> Iterator[av.VideoFrame]:
-    """Decode from where the container stands; what does not decode is passed over."""
+    """Decode from where the container stands; what does not decode is passed over.
+
+    Raises
+    ------
+    Unreadable : at the first packet after ``deadline`` (on the monotonic clock), so that a file
+        in which nothing decodes cannot hold a worker.
+    """
     packets = container.demux(stream)
     while True:
+        if time.monotonic() > deadline:
+            raise Unreadable("Decoding the video took too long; cut it on the phone.")
         try:
             packet = next(packets)
         except StopIteration:
@@ -182,11 +190,13 @@ def _readable(
     stream: av.VideoStream,
     pts: tuple[int, ...],
     shown: dict[int, bool],
+    *,
+    deadline: float,
 ) -> tuple[int, ...]:
     """The frames of a cut-off file that decode; only its last key-frame group can be incomplete."""
     last_key = max((at for at in pts if shown[at]), default=pts[0] if pts else 0)
     container.seek(last_key, stream=stream, backward=True)
-    there = {frame.pts for frame in decoded(container, stream)}
+    there = {frame.pts for frame in decoded(container, stream, deadline=deadline)}
     return tuple(at for at in pts if at < last_key or at in there)
 
 
@@ -219,8 +229,10 @@ def video_stream(container: av.container.InputContainer) -> av.VideoStream:
     raise Unreadable("No video was found in the file; it may be cut off.")
 
 
-def _first_frame(container: av.container.InputContainer, stream: av.VideoStream) -> av.VideoFrame:
-    for frame in decoded(container, stream):
+def _first_frame(
+    container: av.container.InputContainer, stream: av.VideoStream, *, deadline: float
+) -> av.VideoFrame:
+    for frame in decoded(container, stream, deadline=deadline):
         if frame.pts is not None:
             return frame
     raise Unreadable("No frame of the video can be decoded; it is damaged or of an unknown kind.")
