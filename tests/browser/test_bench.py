@@ -249,6 +249,23 @@ def test_the_angle_on_the_arc_leads_to_where_it_is_typed(bench: Hands) -> None:
     expect(bench.page.locator("#overlay .typed")).to_have_text("−12.0°")
 
 
+def test_an_upload_shows_how_far_it_is(open_tab: OpenTab, world: World, clips: Path) -> None:
+    hands = open_tab(world.heron)
+    page = hands.page
+    hands.opens(f"/studies/{world.study.id}/sources")
+    slow = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": 800_000}
+    page.context.new_cdp_session(page).send("Network.emulateNetworkConditions", slow)
+    page.locator("#file").set_input_files(clips / "sled-run.mp4")
+    progress = page.locator("#upload-progress")
+    expect(progress).to_be_visible()
+    page.wait_for_function(
+        "() => { const value = document.getElementById('upload-progress').value;"
+        " return value > 5 && value < 95; }"
+    )
+    expect(page.locator("#upload-share")).to_contain_text("of 1.9 MB")
+    hands.sees_frame(0)
+
+
 def test_a_bad_file_is_refused_in_the_drop_area(
     open_tab: OpenTab, world: World, tmp_path: Path
 ) -> None:

@@ -12,6 +12,8 @@ export class Upload {
     this.progress = stage.querySelector("#upload-progress");
     /** @type {HTMLElement} */
     this.message = stage.querySelector("#upload-message");
+    /** @type {HTMLElement} */
+    this.share = stage.querySelector("#upload-share");
     bench.addEventListener("view", () => this.show());
     this.file.addEventListener("change", () => this.send(this.file.files[0]));
     stage.addEventListener("dragover", (event) => event.preventDefault());
@@ -36,10 +38,11 @@ export class Upload {
     request.open("POST", `/api/studies/${view.id}/footage?name=${encodeURIComponent(file.name)}&based_on=${view.seq}`);
     request.upload.addEventListener("progress", (event) => {
       this.progress.value = (100 * event.loaded) / event.total;
-      this.message.textContent = `${(event.loaded / 1e6).toFixed(1)} of ${(event.total / 1e6).toFixed(1)} MB`;
+      this.share.textContent = `${(event.loaded / 1e6).toFixed(1)} of ${(event.total / 1e6).toFixed(1)} MB`;
     });
     request.addEventListener("load", () => this.arrived(request));
     request.addEventListener("error", () => this.refused("The connection was lost; choose the file again."));
+    this.message.textContent = "";
     this.progress.hidden = false;
     request.send(file);
   }
@@ -55,6 +58,7 @@ export class Upload {
   /** @param {string} text */
   refused(text) {
     this.progress.hidden = true;
+    this.share.textContent = "";
     this.message.textContent = text;
     this.file.value = "";
   }
