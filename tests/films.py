@@ -48,20 +48,28 @@ def numbered_film(
     b_frames: int = 2,
     size: tuple[int, int] = (320, 180),
     table_first: bool = True,
+    codec: str = "libx264",
+    pixel_format: str = "yuv420p",
+    encoder: dict[str, object] | None = None,
+    capture_rate: float | None = None,
 ) -> Path:
-    """Write a film of numbered frames with B-frames, as phones do."""
+    """Write a film of numbered frames; H.264 with B-frames, as phones do, unless said otherwise."""
     write_video(
         path,
         (numbered_picture(number, width=size[0], height=size[1]) for number in range(frames)),
         rate=rate,
         rotation=rotation,
         times=None if times is None else np.array(times),
-        encoder={
+        encoder=encoder
+        or {
             "crf": "20",
             "g": str(keys_every),
             "x264-params": f"bframes={b_frames}:b-adapt=0:scenecut=0",
         },
+        codec=codec,
+        pixel_format=pixel_format,
         table_first=table_first,
+        capture_rate=capture_rate,
     )
     return path
 

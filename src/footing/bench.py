@@ -18,8 +18,8 @@ from playwright.sync_api import Page, sync_playwright
 from footing.demo.render import CLIPS
 from footing.demo.seed import seed_demo
 from footing.media.cache import FrameCache
-from footing.media.index import VideoIndex, index_video
-from footing.media.service import FrameService, Video
+from footing.media.index import MediaIndex, index_video
+from footing.media.service import FrameService, StoredMedia
 from footing.serving import open_database, running
 from footing.settings import Settings
 from footing.store.database import connected
@@ -103,7 +103,7 @@ def _seconds(action: Callable[[], object]) -> float:
     return time.perf_counter() - started
 
 
-def _indexed(settings: Settings, path: Path) -> VideoIndex:
+def _indexed(settings: Settings, path: Path) -> MediaIndex:
     return index_video(
         path,
         seconds=settings.decode_seconds,
@@ -136,7 +136,7 @@ def _frames(folder: Path) -> None:
     alone = min(_seconds(decode_alone) for _ in range(3))
     cache = FrameCache(folder / "bench-frames", limit=2**30)
     service = FrameService(cache, seconds=60)
-    video = Video("bench", _CLIP, index)
+    video = StoredMedia("bench", _CLIP, index)
     served = _seconds(lambda: [service.jpeg(video, n, "screen") for n in range(index.frames)])
     _line("plain decode to BGR, 1280 × 720", index.frames / alone, "frames/s", 0, at_least=True)
     _line(

@@ -3,6 +3,7 @@
 import csv
 import json
 import os
+import secrets
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -19,9 +20,11 @@ from footing.core.fitting import Fit, NoFit, fit_polynomial
 from footing.core.units import read_number
 from footing.media.index import index_video
 from footing.settings import Settings, settings
+from footing.store.database import connected
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 
+_SHORTEST_PASSWORD = 8
 _PROJECT = Path(__file__).resolve().parents[2]
 
 
@@ -43,6 +46,49 @@ def demo(port: Annotated[int, typer.Option(help="Port on loopback.")] = 8750) ->
 
     with _data_error(settings()):
         serving.run_demo(settings().model_copy(update={"demo": True}), port=port)
+
+
+@app.command()
+def serve(
+    port: Annotated[int, typer.Option(help="Port to listen at.")] = 8750,
+    lan: Annotated[
+        bool, typer.Option("--lan", help="Listen to the classroom's network, too.")
+    ] = False,
+) -> None:
+    """Run Footing without demo data."""
+    from footing import serving
+
+    with _data_error(settings()):
+        serving.run_server(settings(), port=port, lan=lan)
+
+
+@app.command()
+def worker() -> None:
+    """Run one more worker process beside a Footing that runs."""
+    from footing import serving
+
+    serving.run_worker(settings())
+
+
+@app.command()
+def teacher(
+    name: Annotated[str, typer.Argument(help="As it is shown, and typed to sign in.")],
+    class_name: Annotated[
+        str, typer.Option("--class", help="The teacher's first class.")
+    ] = "My class",
+) -> None:
+    """Make an account for a teacher, or give them a new password; prints the password."""
+    from footing import serving
+    from footing.studies import lists, people
+
+    if not name.strip():
+        raise Refused("A teacher needs a name.")
+    password = _new_password()
+    with _data_error(settings()), serving.any_database(settings()), connected():
+        row = people.add_teacher(name.strip(), password)
+        lists.first_class(row, class_name)
+    if not sys.stdin.isatty():
+        print(f"The password of {name.strip()} is {password}")
 
 
 @app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
@@ -127,6 +173,16 @@ def fit(
     for name, parameter in found["parameters"].items():
         print(f"{name} = {parameter['value']:.10g} ± {parameter['stderr']:.3g}")
     print(f"scatter {found['rmse']:.6g}, n = {found['n']}")
+
+
+def _new_password() -> str:
+    """A password typed twice; where nobody can type, one made up."""
+    if not sys.stdin.isatty():
+        return secrets.token_urlsafe(9)
+    typed: str = typer.prompt("Password", hide_input=True, confirmation_prompt=True)
+    if len(typed) < _SHORTEST_PASSWORD:
+        raise Refused(f"A password needs at least {_SHORTEST_PASSWORD} characters.")
+    return typed
 
 
 def _fit_as_json(curve: str, n: int, outcome: Fit | NoFit) -> dict[str, Any]:

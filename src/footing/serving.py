@@ -1,7 +1,11 @@
-"""Running the server: database, migrations, application."""
+"""Running the server: database, migrations, application, and a worker beside it."""
 
+import contextlib
 import fcntl
+import os
 import socket
+import subprocess
+import sys
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -12,6 +16,7 @@ from fastapi import FastAPI
 
 from footing.core.errors import Refused
 from footing.demo.seed import seed_demo
+from footing.jobs.queue import work
 from footing.settings import Settings
 from footing.store.cluster import Cluster
 from footing.store.database import bind, connected, unbind
@@ -19,6 +24,9 @@ from footing.store.migrations import apply_migrations
 from footing.web.app import create_app
 
 _LOOPBACK = "127.0.0.1"
+_EVERYWHERE = "0.0.0.0"
+_SOMEWHERE = ("192.0.2.1", 9)  # an address for documentation (RFC 5737); nothing is sent there
+_GRACE = 3  # seconds for open connections when the server stops
 
 
 def run_demo(settings: Settings, *, port: int) -> None:
@@ -28,26 +36,75 @@ def run_demo(settings: Settings, *, port: int) -> None:
     ------
     Refused : if the port is taken, or another Footing uses the same data.
     """
-    with _listening(port) as listener, _alone(settings.data), open_database(settings):
+    with _listening(port) as listener, _alone(settings.data), open_database(settings) as url:
         with connected():
             seed_demo(settings)
-        address = f"http://{_LOOPBACK}:{port}/"
+        said = "Sign in there with one click, as the teacher or as a student. Ctrl+C stops it."
+        _serve(settings, listener, url, f"http://{_LOOPBACK}:{port}/", said)
+
+
+def run_server(settings: Settings, *, port: int, lan: bool) -> None:
+    """Serve until interrupted: on loopback, or with ``lan`` to the classroom's network too.
+
+    Raises
+    ------
+    Refused : as for `run_demo`.
+    """
+    host = _EVERYWHERE if lan else _LOOPBACK
+    address = f"http://{_own_address() if lan else _LOOPBACK}:{port}/"
+    if lan and settings.public_address is None:
+        settings = settings.model_copy(update={"public_address": address})
+    with (
+        _listening(port, host=host) as listener,
+        _alone(settings.data),
+        open_database(settings) as url,
+    ):
+        said = "Make an account for a teacher with ./footing teacher NAME. Ctrl+C stops it."
+        _serve(settings, listener, url, settings.public_address or address, said)
+
+
+def run_worker(settings: Settings) -> None:
+    """Do background work until interrupted.
+
+    Raises
+    ------
+    Refused : if no Footing runs with this data.
+    """
+    with joined_database(settings) as url:
+        work(url, settings)
+
+
+def _serve(settings: Settings, listener: socket.socket, url: str, address: str, said: str) -> None:
+    config = uvicorn.Config(
+        create_app(settings), log_level="warning", timeout_graceful_shutdown=_GRACE
+    )
+    with _worker_beside(settings, url):
         print(f"Footing is ready at {address}", flush=True)
-        print(
-            "Sign in there with one click, as the teacher or as a student. Ctrl+C stops it.",
-            flush=True,
-        )
-        server = uvicorn.Server(
-            uvicorn.Config(create_app(settings), log_level="warning", timeout_graceful_shutdown=3)
-        )
-        server.run(sockets=[listener])
+        print(said, flush=True)
+        uvicorn.Server(config).run(sockets=[listener])
+
+
+@contextmanager
+def _worker_beside(settings: Settings, url: str) -> Iterator[None]:
+    """A worker in a process of its own, so that looking through a file slows nobody down."""
+    own = {"FOOTING_DATABASE_URL": url, "FOOTING_DATA": str(settings.data)}
+    worker = subprocess.Popen([sys.executable, "-m", "footing", "worker"], env=os.environ | own)
+    try:
+        yield
+    finally:
+        worker.terminate()
+        try:
+            worker.wait(timeout=10)
+        except subprocess.TimeoutExpired:
+            worker.kill()
 
 
 @contextmanager
 def running(app: FastAPI) -> Iterator[str]:
     """Serve an application on a free port of loopback, in a thread; give its address."""
     with _listening(0) as listener:
-        server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
+        config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=_GRACE)
+        server = uvicorn.Server(config)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]})
         thread.start()
         try:
@@ -58,14 +115,40 @@ def running(app: FastAPI) -> Iterator[str]:
 
 
 @contextmanager
-def open_database(settings: Settings) -> Iterator[None]:
+def open_database(settings: Settings) -> Iterator[str]:
     """Bind the configured database, or a private one that runs as long as this block."""
     if settings.database_url:
         with _bound(settings.database_url):
-            yield
+            yield settings.database_url
         return
     with Cluster(settings.data / "postgres") as url, _bound(url):
-        yield
+        yield url
+
+
+@contextmanager
+def joined_database(settings: Settings) -> Iterator[str]:
+    """Bind the configured database, or the private one of a Footing that runs already.
+
+    Raises
+    ------
+    Refused : if none runs.
+    """
+    url = settings.database_url or Cluster(settings.data / "postgres").running_url
+    if url is None:
+        raise Refused(f"No Footing runs with the data in {settings.data}; start ./footing serve.")
+    with _bound(url):
+        yield url
+
+
+@contextmanager
+def any_database(settings: Settings) -> Iterator[str]:
+    """Join the database of a Footing that runs, or start it for as long as this block."""
+    with contextlib.ExitStack() as stack:
+        if settings.database_url or Cluster(settings.data / "postgres").running_url:
+            yield stack.enter_context(joined_database(settings))
+        else:
+            stack.enter_context(_alone(settings.data))
+            yield stack.enter_context(open_database(settings))
 
 
 @contextmanager
@@ -94,13 +177,13 @@ def _alone(data: Path) -> Iterator[None]:
 
 
 @contextmanager
-def _listening(port: int) -> Iterator[socket.socket]:
+def _listening(port: int, *, host: str = _LOOPBACK) -> Iterator[socket.socket]:
     """A listening socket, taken before anything else is started."""
     # naming TCP makes asyncio switch off Nagle's delay, which costs 40 ms an answer
     with socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP) as listener:
         listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            listener.bind((_LOOPBACK, port))
+            listener.bind((host, port))
             listener.listen()
         except OSError as error:
             raise Refused(
@@ -108,3 +191,15 @@ def _listening(port: int) -> Iterator[socket.socket]:
                 "with --port."
             ) from error
         yield listener
+
+
+def _own_address() -> str:
+    """This machine's address in the classroom's network: the one that leads out of it."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            probe.connect(_SOMEWHERE)
+            return str(probe.getsockname()[0])
+        except OSError as error:
+            raise Refused(
+                "This machine has no address in a network; join the classroom's network first."
+            ) from error

@@ -26,6 +26,9 @@ class Settings(BaseSettings):
         False, description="Offer one-click sign-in as people of the demo. Set by `footing demo`."
     )
     upload_megabytes: int = Field(1024, description="Largest accepted upload, in megabytes.")
+    disk_reserve_megabytes: int = Field(
+        500, description="Room that an upload must leave on the disk, in megabytes."
+    )
     frame_pixels: int = Field(40_000_000, description="Largest accepted picture, in pixels.")
     frame_count: int = Field(100_000, description="Largest accepted number of frames of a video.")
     cache_megabytes: int = Field(4096, description="Limit of the frame cache, in megabytes.")
@@ -33,6 +36,17 @@ class Settings(BaseSettings):
         60,
         description="Time limit for reading an uploaded file or decoding one key-frame group, in "
         "seconds.",
+    )
+    survey_seconds: float = Field(
+        900, description="Time limit for looking through all frames of a file, in seconds."
+    )
+    phone_hours: float = Field(
+        3, description="How long the code for sending from a phone is valid, in hours."
+    )
+    public_address: str | None = Field(
+        None,
+        description="The address under which phones reach this server, such as "
+        "http://192.168.1.20:8750/. Set by `footing serve --lan`.",
     )
     session_days: int = Field(30, description="How long a sign-in lasts, in days.")
 

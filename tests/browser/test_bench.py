@@ -35,7 +35,7 @@ def sled(world: World, clips: Path, settings: Settings) -> Tab:
         x, y = truth["positions"][frame]
         tab.does("place_mark", body=body, frame=frame, x=x, y=y)
     passage = tab.makes("add_passage", footage=footage, name="slide", first=15, last=79)
-    tab.does("set_graph", x="t", y="x")
+    tab.does("set_graph", footage=footage, x="t", y="x")
     fit = tab.makes("add_fit", body=body, x="t", y="x", curve="quadratic", passage=passage)
     tab.does("add_finding", fit=fit, reading="acceleration", name="a")
     return tab

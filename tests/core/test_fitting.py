@@ -107,7 +107,12 @@ def test_line_through_velocities_knows_that_they_share_marks() -> None:
     found, claimed = [], []
     for _ in range(1500):
         y = 2 * times - 4.9 * times**2 + rng.normal(scale=0.003, size=20)
-        motion = Motion(times, np.stack([np.zeros(20), y], axis=1), position_uncertainty=0.003)
+        motion = Motion(
+            times,
+            np.stack([np.zeros(20), y], axis=1),
+            heights=y,
+            position_uncertainty=0.003,
+        )
         column = motion.column("vy")
         covariance = motion.covariance("vy")
         assert covariance is not None

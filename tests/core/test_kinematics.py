@@ -56,7 +56,7 @@ def test_marking_uncertainty_carries_over_to_the_scatter_of_velocities() -> None
 def test_speed_joins_both_components_and_its_covariance_follows_the_motion() -> None:
     times = np.arange(9) * 0.1
     positions = np.stack([3 * times, 4 * times], axis=1)
-    motion = Motion(times, positions, position_uncertainty=0.01)
+    motion = Motion(times, positions, heights=positions[:, 1], position_uncertainty=0.01)
     speed = motion.column("v")
     assert speed.values == pytest.approx(np.full(9, 5.0))
     covariance = motion.covariance("v")
@@ -68,5 +68,5 @@ def test_speed_joins_both_components_and_its_covariance_follows_the_motion() -> 
 
 
 def test_positions_do_not_share_marks() -> None:
-    motion = Motion(np.arange(5.0), np.zeros((5, 2)), position_uncertainty=1)
+    motion = Motion(np.arange(5.0), np.zeros((5, 2)), heights=np.zeros(5), position_uncertainty=1)
     assert motion.covariance("y") is None

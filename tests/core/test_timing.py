@@ -1,7 +1,14 @@
 import numpy as np
 import pytest
 
-from footing.core.timing import cadence, frame_position, study_times
+from footing.core.timing import (
+    Clock,
+    cadence,
+    frame_position,
+    slow_motion,
+    study_times,
+    two_moments,
+)
 
 TICK = 1 / 90_000
 
@@ -37,3 +44,26 @@ def test_study_time_is_zero_at_the_zero_frame() -> None:
 
 def test_half_frames_lie_between_uneven_frames() -> None:
     assert frame_position(np.array([0.0, 0.04, 0.10]), 1.5) == pytest.approx(0.07)
+
+
+def test_slow_motion_runs_faster_than_it_plays() -> None:
+    clock = Clock(slow_motion(240, 30))
+    times = study_times(np.arange(9) / 30, 4, clock)
+    assert times.tolist() == pytest.approx([(k - 4) / 240 for k in range(9)], abs=1e-12)
+
+
+def test_a_clock_for_a_stretch_leaves_the_other_steps_alone() -> None:
+    times = study_times(np.arange(6) * 1.0, 0, Clock(0.25, first=2, last=4))
+    assert times.tolist() == pytest.approx([0, 1, 2, 2.25, 2.5, 3.5])
+
+
+def test_two_moments_set_the_clock_and_its_uncertainty() -> None:
+    file_times = np.arange(61) / 30
+    k, relative = two_moments(0.5, 0.003, file_times, 0, 60)
+    assert k == pytest.approx(0.25)
+    rng = np.random.default_rng(5)
+    n = 200_000
+    true = rng.normal(0.5, 0.003, n)
+    half = 1 / 60
+    apart = 2.0 + rng.uniform(-half, half, n) - rng.uniform(-half, half, n)
+    assert relative == pytest.approx(np.std(true / apart) / 0.25, rel=0.02)

@@ -1,7 +1,7 @@
 import pytest
 
 from footing.core.errors import Refused
-from footing.core.units import Dimension, read_number, read_positive, to_si
+from footing.core.units import Dimension, check_made_up, read_number, read_positive, to_si
 
 
 @pytest.mark.parametrize(
@@ -61,3 +61,19 @@ def test_length_converts_to_metres_with_its_uncertainty(unit: str, metres: float
     typed = to_si(read_number("2.0", field="length"), unit)
     assert typed.value == pytest.approx(2 * metres, rel=1e-12)
     assert typed.uncertainty == pytest.approx(0.03 * metres, rel=1e-12)
+
+
+def test_a_made_up_unit_is_carried_as_such() -> None:
+    assert Dimension(1, -2).unit(length="sled") == "sled/s²"
+
+
+def test_a_words_worth_of_made_up_unit_is_accepted() -> None:
+    check_made_up("sled", field="unit")
+
+
+@pytest.mark.parametrize(
+    ("name", "message"), [("kg", "exists"), ("px", "exists"), ("2 m", "cannot")]
+)
+def test_a_made_up_unit_may_not_bear_the_name_of_a_known_one(name: str, message: str) -> None:
+    with pytest.raises(Refused, match=message):
+        check_made_up(name, field="unit")

@@ -7,17 +7,18 @@ import pytest
 
 from footing.core.errors import Unreadable
 from footing.media.frames import decode_group
-from footing.media.index import VideoIndex, decoded, index_video, open_video, video_stream
+from footing.media.index import MediaIndex, index_video
+from footing.media.opening import decoded, open_video, video_stream
 from tests.films import corner_is_red, number_in, numbered_film, numbered_picture, sound_film
 
 LIMITS = {"seconds": 20.0, "frame_count": 1000, "frame_pixels": 1_000_000}
 
 
-def index(path: Path) -> VideoIndex:
+def index(path: Path) -> MediaIndex:
     return index_video(path, **LIMITS)  # type: ignore[arg-type]
 
 
-def all_frames(path: Path, known: VideoIndex) -> dict[int, np.ndarray]:
+def all_frames(path: Path, known: MediaIndex) -> dict[int, np.ndarray]:
     found: dict[int, np.ndarray] = {}
     ends = (*known.keys[1:], known.frames)
     for first, end in zip(known.keys, ends, strict=True):

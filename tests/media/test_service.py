@@ -9,13 +9,13 @@ import pytest
 from footing.core.errors import NotThere, Unreadable
 from footing.media.cache import FrameCache
 from footing.media.index import index_video
-from footing.media.service import FrameService, Video
+from footing.media.service import FrameService, StoredMedia
 from tests.films import number_in, numbered_film
 
 
-def video(path: Path, content: str = "ab12") -> Video:
+def video(path: Path, content: str = "ab12") -> StoredMedia:
     known = index_video(path, seconds=20, frame_count=10_000, frame_pixels=10**8)
-    return Video(content, path, known)
+    return StoredMedia(content, path, known)
 
 
 @pytest.fixture
@@ -75,7 +75,7 @@ def test_damaged_frames_are_said_and_the_others_stay(service: FrameService, film
     data[middle : middle + 200] = b"\x00" * 200
     damaged = films / "damaged.mp4"
     damaged.write_bytes(bytes(data))
-    broken = Video("cd34", damaged, film.index)
+    broken = StoredMedia("cd34", damaged, film.index)
     shown = {}
     for frame in range(36):
         try:

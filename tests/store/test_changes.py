@@ -7,7 +7,8 @@ from tests.conftest import World
 
 @pytest.fixture
 def footage(world: World) -> Footage:
-    Media.insert(content="ab", size=1, frames=10, width=4, height=4, index={}).execute()
+    media = {"size": 1, "frames": 10, "width": 4, "height": 4, "index": {}, "kind": "video"}
+    Media.insert(content="ab", **media).execute()
     return Footage.create(study=world.study, media="ab", name="a", first=0, last=9, stride=1)
 
 

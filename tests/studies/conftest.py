@@ -4,13 +4,20 @@ from pathlib import Path
 import pytest
 
 from footing.settings import Settings
+from footing.studies import uploads
 from tests.conftest import World
+from tests.films import numbered_film
 from tests.studies.steps import Tab
 
 
 @dataclass(frozen=True)
 class Measured:
-    """A study with footage, a known length, a body with marks, a passage, a fit, a finding."""
+    """A study with footage, a known length, a body with marks, a passage, a fit, a finding.
+
+    second : another footage of the same size, with an oblique view (``point`` is its fifth point)
+        and a background spot
+    content : a file of the same size that is not in the study
+    """
 
     tab: Tab
     footage: int
@@ -19,6 +26,10 @@ class Measured:
     passage: int
     fit: int
     finding: int
+    second: int
+    point: int
+    spot: int
+    content: str
 
 
 @pytest.fixture
@@ -32,8 +43,19 @@ def footage(tab: Tab, plain_film: Path, settings: Settings) -> int:
     return tab.uploads(plain_film, settings)
 
 
+@pytest.fixture(scope="session")
+def other_films(films: Path) -> tuple[Path, Path]:
+    """Two more films of the same size; the second is shorter."""
+    return (
+        numbered_film(films / "second.mp4", frames=30),
+        numbered_film(films / "third.mp4", frames=25),
+    )
+
+
 @pytest.fixture
-def measured(tab: Tab, footage: int) -> Measured:
+def measured(
+    tab: Tab, footage: int, other_films: tuple[Path, Path], settings: Settings
+) -> Measured:
     """A body that falls: y = 20 + 2 n + 0.1 n² pixels downwards, 25 frames/s, 1 m = 100 px."""
     ends = {"start_x": 10, "start_y": 10, "end_x": 110, "end_y": 10}
     length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
@@ -42,7 +64,16 @@ def measured(tab: Tab, footage: int) -> Measured:
     body = tab.makes("add_body", footage=footage, name="cone")
     for n in range(12):
         tab.does("place_mark", body=body, frame=n, x=50 + n, y=20 + 2 * n + 0.1 * n**2)
+    second = tab.uploads(other_films[0], settings)
+    corners = [[60, 150], [260, 140], [220, 60], [90, 64]]
+    tab.does("draw_plane", footage=second, frame=2, corners=corners)
+    tab.does("type_plane", footage=second, across="2.00", along="3.00", unit="m")
+    point = tab.makes("add_plane_point", footage=second, x=150, y=100)
+    spot = tab.makes("add_body", footage=second, name="gatepost", background=True)
+    for n in range(4):
+        tab.does("place_mark", body=spot, frame=n, x=100 + n, y=50)
     passage = tab.makes("add_passage", footage=footage, name="fall", first=1, last=10)
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passage=passage)
     finding = tab.makes("add_finding", fit=fit, reading="acceleration", name="a")
-    return Measured(tab, footage, length, body, passage, fit, finding)
+    content = uploads.take_in(other_films[1], settings)
+    return Measured(tab, footage, length, body, passage, fit, finding, second, point, spot, content)

@@ -44,13 +44,11 @@ class Tab:
             }
         )
 
-    def view(self) -> dict[str, Any]:
-        return study_view(Study.get_by_id(self.study_id), self.person)
+    def view(self, source: int | None = None) -> dict[str, Any]:
+        return study_view(Study.get_by_id(self.study_id), self.person, source=source)
 
     def uploads(self, film: Path, settings: Settings) -> int:
-        with uploads.incoming(settings) as file:
-            file.write(film.read_bytes())
-            content = uploads.keep_media(file, settings)
+        content = uploads.take_in(film, settings)
         return self.makes("add_footage", content=content, name=film.name)
 
 

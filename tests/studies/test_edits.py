@@ -16,6 +16,32 @@ ENDS = {"start_x": 0, "start_y": 0, "end_x": 30, "end_y": 40}
 # for each kind, the fields of one edit on the measured study; names stand for its keys
 EXAMPLES: dict[str, dict[str, Any]] = {
     "remove_footage": {"footage": "footage"},
+    "rename_footage": {"footage": "footage", "name": "first try"},
+    "replace_footage": {"footage": "footage", "content": "content", "name": "again.mp4"},
+    "copy_ground": {"footage": "second", "source": "footage"},
+    "turn_view": {"footage": "footage", "quarter": 90, "mirror": True},
+    "hide_known_length": {"known_length": "length", "hidden": True},
+    "set_depth": {"known_length": "length", "nearer": "0.5"},
+    "set_camera_distance": {"footage": "footage", "metres": "4.0"},
+    "set_unit": {"length": "cm"},
+    "set_zero_on_mark": {"body": "body", "frame": 3},
+    "align_axes": {"footage": "footage", **ENDS},
+    "level_up": {"footage": "footage", **ENDS},
+    "set_height_zero": {"footage": "footage", "x": 4.0, "y": 5.0},
+    "draw_plane": {
+        "footage": "footage",
+        "frame": 0,
+        "corners": [[9, 90], [90, 90], [80, 9], [9, 9]],
+    },
+    "type_plane": {"footage": "second", "across": "1.5", "along": "", "unit": "m"},
+    "add_plane_point": {"footage": "second", "x": 100, "y": 90},
+    "move_plane_point": {"point": "point", "x": 101, "y": 91},
+    "type_plane_point": {"point": "point", "across": "1.0", "along": "1.5"},
+    "remove_plane_point": {"point": "point"},
+    "remove_plane": {"footage": "second"},
+    "set_clock": {"footage": "footage", "clock": "capture", "typed": "120"},
+    "set_readout": {"footage": "footage", "milliseconds": "20"},
+    "place_marks": {"body": "body", "marks": [[20, 3.5, 4.5], [21, 5.5, 6.5]]},
     "set_span": {"footage": "footage", "first": 2, "last": 9, "stride": 3},
     "add_known_length": {"footage": "footage", "frame": 1, **ENDS},
     "move_known_length": {"known_length": "length", **ENDS},
@@ -33,7 +59,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "add_passage": {"footage": "footage", "name": "end", "first": 5.5, "last": 9},
     "change_passage": {"passage": "passage", "name": "drop", "first": 2, "last": 8},
     "remove_passage": {"passage": "passage"},
-    "set_graph": {"x": "x", "y": "vy", "include_zero": True},
+    "set_graph": {"footage": "footage", "x": "x", "y": "vy", "include_zero": True},
     "add_fit": {"body": "body", "x": "t", "y": "vy", "curve": "line"},
     "change_fit": {"fit": "fit", "curve": "cubic"},
     "remove_fit": {"fit": "fit"},
@@ -44,9 +70,9 @@ EXAMPLES: dict[str, dict[str, Any]] = {
 
 
 def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
-    keys = ("footage", "length", "body", "passage", "fit", "finding")
-    by_name = {name: getattr(study, name) for name in keys}
-    own = {"footage", "known_length", "body", "passage", "fit", "finding"}
+    by_name = dict(vars(study))
+    own = {"footage", "source", "known_length", "body", "passage", "fit", "finding", "point"}
+    own |= {"content"}
     return {
         name: by_name[value] if name in own and isinstance(value, str) else value
         for name, value in fields.items()
@@ -55,7 +81,8 @@ def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
 
 def test_every_kind_has_an_example() -> None:
     kinds = {edit.model_fields["kind"].default for edit in get_args(get_args(AnyEdit)[0])}
-    assert kinds - {"add_footage"} == set(EXAMPLES)
+    # footage is added by uploading, and up is reset below, because that needs something to reset
+    assert kinds - {"add_footage", "reset_up"} == set(EXAMPLES)
 
 
 @pytest.mark.parametrize("kind", EXAMPLES)
@@ -130,7 +157,28 @@ def test_everything_is_undone_back_to_the_empty_study(measured: Measured) -> Non
         ("remove_mark", {"body": "body", "frame": 30}, "mark"),
         ("change_body", {"body": "body", "name": "cone", "mass": "0"}, "mass"),
         ("add_passage", {"footage": "footage", "name": "p", "first": 5, "last": 5}, "first"),
-        ("set_graph", {"x": "t", "y": "t"}, "y"),
+        ("set_graph", {"footage": "footage", "x": "t", "y": "t"}, "y"),
+        ("set_graph", {"footage": "footage", "x": "n", "y": "y"}, "y"),
+        ("type_known_length", {"known_length": "length", "length": "1", "unit": "kg"}, "unit"),
+        ("set_depth", {"known_length": "length", "nearer": "close"}, "nearer"),
+        ("set_camera_distance", {"footage": "footage", "metres": "-1"}, "metres"),
+        ("set_zero_on_mark", {"body": "body", "frame": 30}, "frame"),
+        ("align_axes", {"footage": "footage", **dict.fromkeys(ENDS, 5)}, "length"),
+        ("copy_ground", {"footage": "footage", "source": "footage"}, "source"),
+        ("set_clock", {"footage": "footage", "clock": "capture", "typed": "0"}, "typed"),
+        (
+            "set_clock",
+            {"footage": "footage", "clock": "moments", "typed": "1", "first": 9, "last": 3},
+            "first",
+        ),
+        ("set_clock", {"footage": "footage", "clock": "moments", "typed": "1"}, "first"),
+        ("set_readout", {"footage": "footage", "milliseconds": "4000"}, "milliseconds"),
+        ("type_plane", {"footage": "second", "across": "0", "along": "1", "unit": "m"}, "across"),
+        (
+            "draw_plane",
+            {"footage": "footage", "frame": 0, "corners": [[0, 0], [9, 9], [9, 0], [0, 9]]},
+            "plane",
+        ),
         ("change_finding", {"finding": "finding", "name": "g", "accepted": "ten"}, "accepted"),
     ],
 )
@@ -158,10 +206,21 @@ def test_what_belongs_to_another_study_cannot_be_changed(measured: Measured, wor
         Tab(other, world.teacher).does("remove_body", body=measured.body)
 
 
-def test_second_footage_is_refused(measured: Measured) -> None:
-    content = measured.tab.view()["footage"]["content"]
-    with pytest.raises(Refused, match="already"):
-        measured.tab.does("add_footage", content=content, name="again")
+def test_up_is_reset_to_the_picture(measured: Measured) -> None:
+    tab = measured.tab
+    tab.does("level_up", footage=measured.footage, **ENDS)
+    assert tab.view()["ground"]["levelled"] == "plumb"
+    tab.does("reset_up", footage=measured.footage)
+    assert tab.view()["ground"]["levelled"] is None
+    tab.does("undo")
+    assert tab.view()["ground"]["levelled"] == "plumb"
+
+
+def test_a_study_has_room_for_a_dozen_sources(measured: Measured) -> None:
+    for n in range(10):
+        measured.tab.does("add_footage", content=measured.content, name=f"try {n}")
+    with pytest.raises(Refused, match="12"):
+        measured.tab.does("add_footage", content=measured.content, name="one more")
 
 
 def test_bodies_get_distinct_looks_and_names(measured: Measured) -> None:

@@ -96,7 +96,7 @@ def test_down_is_positive_when_y_is_flipped(measured: Measured) -> None:
 def test_graph_shows_what_is_chosen_and_only_its_own_fits(measured: Measured) -> None:
     tab = measured.tab
     assert tab.view()["graph"]["drawn_fits"] == [measured.fit]
-    tab.does("set_graph", x="t", y="x")
+    tab.does("set_graph", footage=measured.footage, x="t", y="x")
     graph = tab.view()["graph"]
     assert graph["title"] == "Position x against time"
     assert graph["drawn_fits"] == []

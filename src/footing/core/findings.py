@@ -46,6 +46,19 @@ def combine(value: float, budget: tuple[Contribution, ...]) -> Measured:
     return Measured(value, uncertainty, interval_factor(effective) * uncertainty, budget)
 
 
+def scaled(measured: Measured, factor: float) -> Measured:
+    """The same result in another unit."""
+    budget = tuple(
+        Contribution(part.source, part.uncertainty * factor, part.dof) for part in measured.budget
+    )
+    return Measured(
+        measured.value * factor,
+        measured.uncertainty * factor,
+        measured.half_width * factor,
+        budget,
+    )
+
+
 @dataclass(frozen=True)
 class Comparison:
     """A measured value beside an accepted one.

@@ -55,7 +55,7 @@ def readings(fit: Fit, x: Quantity, y: Quantity, *, start: float, end: float) ->
     ``start`` and ``end`` are the ends of the fitted points in x. Empty where x is not time or y is
     neither a coordinate nor a velocity component.
     """
-    if x.key != "t" or y.component not in ("x", "y"):
+    if x.key != "t" or y.component not in ("x", "y", "h"):
         return []
     found = []
     highest = fit.curve.degree

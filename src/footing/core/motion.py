@@ -38,16 +38,23 @@ class Motion:
 
     Parameters
     ----------
-    times : (n,) rising study times of the counting marks, seconds
+    times : (n,) rising study times of the counting marks, seconds; on a picture their numbers
     positions : (n, 2) world positions
+    heights : (n,) along *up*
     position_uncertainty : of one coordinate of a mark, in the unit of the positions
     """
 
     def __init__(
-        self, times: FloatArray, positions: FloatArray, *, position_uncertainty: float
+        self,
+        times: FloatArray,
+        positions: FloatArray,
+        *,
+        heights: FloatArray,
+        position_uncertainty: float,
     ) -> None:
         self.times = times
         self.positions = positions
+        self._coordinates = {"x": positions[:, 0], "y": positions[:, 1], "h": heights}
         self.position_uncertainty = position_uncertainty
         self._derivatives: dict[int, Differentiator] = {}
 
@@ -56,14 +63,15 @@ class Motion:
         quantity = QUANTITIES[key]
         n = len(self.times)
         if quantity.order <= 0:
-            values = self.times if key == "t" else self.positions[:, "xy".index(key)]
-            u = 0.0 if key == "t" else self.position_uncertainty
+            timed = quantity.order < 0
+            values = self.times if timed else self._coordinates[quantity.component]
+            u = 0.0 if timed else self.position_uncertainty
             return Column(np.arange(n), values, np.full(n, u), np.zeros(n, dtype=bool))
         derivative = self._derivative(quantity.order)
         if quantity.component == "magnitude":
             values = np.hypot(*(derivative(self.positions[:, axis]) for axis in (0, 1)))
         else:
-            values = derivative(self.positions[:, "xy".index(quantity.component)])
+            values = derivative(self._coordinates[quantity.component])
         return Column(
             derivative.index,
             values,

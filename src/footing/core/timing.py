@@ -39,9 +39,53 @@ def cadence(times: FloatArray, *, tick: float) -> Cadence:
     )
 
 
-def study_times(file_times: FloatArray, zero_frame: int) -> FloatArray:
-    """Shift file times so that ``zero_frame`` is at 0 s (physics.md, Time, with k = 1)."""
-    return np.asarray(file_times - file_times[zero_frame], dtype=float)
+@dataclass(frozen=True)
+class Clock:
+    """How fast true time runs against the file's time.
+
+    k : true seconds for each second of the file
+    relative : relative standard uncertainty of k
+    first, last : frames between which k holds; None for the whole file
+    """
+
+    k: float = 1.0
+    relative: float = 0.0
+    first: int | None = None
+    last: int | None = None
+
+
+def slow_motion(capture_rate: float, playing_rate: float) -> float:
+    """k of a file that was shot at one rate and plays at another: playing ÷ capture rate."""
+    return playing_rate / capture_rate
+
+
+def two_moments(
+    true_time: float, true_uncertainty: float, file_times: FloatArray, first: int, last: int
+) -> tuple[float, float]:
+    """k and its relative uncertainty from two frames a known time apart.
+
+    k = T ÷ Δt_file; u(k)/k = √[(u(T)/T)² + 2 (½ step/√3)²/Δt_file²], because each moment is known
+    to half a step only (docs/physics.md, Time).
+    """
+    apart = float(file_times[last] - file_times[first])
+    step = apart / (last - first)
+    relative = np.sqrt((true_uncertainty / true_time) ** 2 + 2 * (step / np.sqrt(12) / apart) ** 2)
+    return true_time / apart, float(relative)
+
+
+def study_times(file_times: FloatArray, zero_frame: int, clock: Clock | None = None) -> FloatArray:
+    """Study times ``(n,)``: t = k · (t_file − t_file of the zero frame).
+
+    Where the clock holds for a stretch of frames only, the steps inside it are k times as long and
+    the others are the file's.
+    """
+    clock = clock or Clock()
+    if clock.first is None or clock.last is None:
+        return np.asarray(clock.k * (file_times - file_times[zero_frame]), dtype=float)
+    factors = np.ones(len(file_times) - 1)
+    factors[clock.first : clock.last] = clock.k
+    true_times = np.concatenate([[0.0], np.cumsum(np.diff(file_times) * factors)])
+    return np.asarray(true_times - true_times[zero_frame], dtype=float)
 
 
 def frame_position(file_times: FloatArray, frame: float) -> float:

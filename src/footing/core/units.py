@@ -21,6 +21,8 @@ MassUnit = Literal["kg", "g"]
 LENGTH_UNITS: tuple[str, ...] = get_args(LengthUnit)
 MASS_UNITS: tuple[str, ...] = get_args(MassUnit)
 
+_MADE_UP = re.compile(r"[^\W\d_]+([ -][^\W\d_]+)*")
+_LONGEST_NAME = 16
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
 _LAST_DIGIT_SHARE = 0.3  # u of a typed value, in units of its last digit: about 1/√12
 
@@ -29,7 +31,8 @@ _LAST_DIGIT_SHARE = 0.3  # u of a typed value, in units of its last digit: about
 class Dimension:
     """Powers of length, time and mass: acceleration is ``Dimension(1, -2)``.
 
-    The base length is the metre, or the pixel before a known length is set.
+    The base length is the study's unit of length, the pixel before a known length is set, or a
+    made-up unit.
     """
 
     length: int = 0
@@ -48,7 +51,10 @@ class Dimension:
         """Name the unit in print: ``m/s²``, ``px/s``, or an empty text for a pure number."""
         if self == Dimension():
             return ""
-        return _printed(((length, self.length), ("s", self.time), ("kg", self.mass)))
+        made_up = length not in LENGTH_UNITS
+        powers = (("px" if made_up else length, self.length), ("s", self.time), ("kg", self.mass))
+        printed = _printed(powers)
+        return printed.replace("px", length) if made_up else printed
 
 
 @cache
@@ -99,6 +105,32 @@ def read_positive(text: str, *, field: str, what: str) -> Typed:
     if not 0 < typed.value < 1e12:
         raise Refused(f"{what} of {text.strip()} cannot be; it must be larger than 0.", field=field)
     return typed
+
+
+def check_made_up(name: str, *, field: str) -> None:
+    """Check the name of a made-up unit of length, such as "sled".
+
+    Raises
+    ------
+    Refused : if it is no word, or the name of a unit that exists.
+    """
+    if not _MADE_UP.fullmatch(name) or len(name) > _LONGEST_NAME:
+        raise Refused(
+            f"“{name}” cannot be a unit; use {', '.join(LENGTH_UNITS)}, or a short word of your "
+            "own such as sled.",
+            field=field,
+        )
+    if name == "px" or name in registry:
+        raise Refused(
+            f"“{name}” is the name of a unit that exists; use {', '.join(LENGTH_UNITS)}, or a word "
+            "of your own.",
+            field=field,
+        )
+
+
+def metres_in(unit: str) -> float:
+    """Length of a unit of `LENGTH_UNITS` in metres."""
+    return to_si(Typed(1.0, 0.0), unit).value
 
 
 def to_si(typed: Typed, unit: str) -> Typed:

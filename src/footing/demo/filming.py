@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import Any
 
 import av
 import cv2
@@ -23,6 +24,7 @@ class Camera:
     rate : frames for each second; shutter : exposure time in seconds
     noise : deviation of the sensor noise, in grey levels
     rotation : degrees clockwise that a player must turn the stored picture (an upright phone: 90)
+    plays_at : rate at which the file plays, for slow motion; the file then names the capture rate
     """
 
     rate: int
@@ -31,6 +33,7 @@ class Camera:
     noise: float
     rotation: int = 0
     quality: int = 23
+    plays_at: int | None = None
 
     def mid_exposures(self) -> FloatArray:
         """Time of the middle of each exposure, the first is 0."""
@@ -58,26 +61,33 @@ def write_video(
     rotation: int = 0,
     times: FloatArray | None = None,
     encoder: dict[str, object],
+    codec: str = "libx264",
+    pixel_format: str = "yuv420p",
     table_first: bool = True,
+    capture_rate: float | None = None,
 ) -> None:
-    """Write pictures ``(height, width, 3)``, BGR and upright, as H.264 like a phone.
+    """Write pictures ``(height, width, 3)``, BGR and upright, as a phone does.
 
     Parameters
     ----------
-    rotation : the picture is stored turned, and the file says so
+    rotation : the picture is stored turned, and the file says so (MP4 and MOV only)
     times : timestamps in seconds; None for an even rate
     encoder : options of the encoder, such as quality and distance of key frames
     table_first : whether the table of frames stands before the frames
+    capture_rate : frames for each second of true time, written as phones write it
     """
     back = {
         90: cv2.ROTATE_90_COUNTERCLOCKWISE,
         180: cv2.ROTATE_180,
         270: cv2.ROTATE_90_CLOCKWISE,
     }
-    options = {"movflags": "+faststart"} if table_first else {}
+    flags = ("+faststart" if table_first else "") + ("+use_metadata_tags" if capture_rate else "")
+    options = {"movflags": flags} if flags and path.suffix in (".mp4", ".mov") else {}
     with av.open(str(path), "w", options=options) as container:
-        stream = container.add_stream("libx264", rate=rate)
-        stream.pix_fmt = "yuv420p"
+        if capture_rate:
+            container.metadata["com.android.capture.fps"] = f"{capture_rate:g}"
+        stream: Any = container.add_stream(codec, rate=rate)
+        stream.pix_fmt = pixel_format
         stream.time_base = Fraction(1, 90_000)
         stream.codec_context.time_base = Fraction(1, 90_000)
         stream.options = encoder

@@ -1,6 +1,5 @@
 """What happens in each clip, from known physics, with the truth that goes beside it."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -131,9 +130,6 @@ def snowball_lob() -> Scene:
         "release_time": released,
     }
     return Scene("snowball-lob", camera, painter, truth)
-
-
-SCENES: dict[str, Callable[[], Scene]] = {"sled-run": sled_run, "snowball-lob": snowball_lob}
 
 
 def _fall_time(upward: float, height: float) -> float:

@@ -93,11 +93,9 @@ def seed_demo(settings: Settings) -> None:
 
 def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
     """Upload a clip of the demo; give the footage and the clip's truth."""
-    with uploads.incoming(settings) as file:
-        file.write((_CLIPS / f"{name}.mp4").read_bytes())
-        content = uploads.keep_media(file, settings)
+    content = uploads.take_in(_CLIPS / name, settings)
     footage = hand.does("add_footage", content=content, name=shown_name)
-    return footage, json.loads((_CLIPS / f"{name}.json").read_text())
+    return footage, json.loads((_CLIPS / name).with_suffix(".json").read_text())
 
 
 def _known_length(hand: Hand, footage: int, stick: dict[str, Any], length: str) -> None:
@@ -108,7 +106,7 @@ def _known_length(hand: Hand, footage: int, stick: dict[str, Any], length: str) 
 
 
 def _finished_lob(hand: Hand, settings: Settings) -> None:
-    footage, truth = _clip(hand, "snowball-lob", "VID_lob_heron.mp4", settings)
+    footage, truth = _clip(hand, "snowball-lob.mp4", "VID_lob_heron.mp4", settings)
     flying = [frame for frame, flies in enumerate(truth["flying"]) if flies]
     first, last = flying[0], flying[-1]
     hand.does("set_span", footage=footage, first=first, last=last, stride=2)
@@ -122,7 +120,7 @@ def _finished_lob(hand: Hand, settings: Settings) -> None:
     flight = hand.does(
         "add_passage", footage=footage, name="flight", first=first + 2, last=last - 2
     )
-    hand.does("set_graph", x="t", y="y")
+    hand.does("set_graph", footage=footage, x="t", y="y")
     fit = hand.does("add_fit", body=body, x="t", y="y", curve="quadratic", passage=flight)
     hand.does(
         "add_finding", fit=fit, reading="acceleration", name="g", as_size=True, accepted="9.81"
@@ -130,7 +128,7 @@ def _finished_lob(hand: Hand, settings: Settings) -> None:
 
 
 def _half_done_sled(hand: Hand, settings: Settings) -> None:
-    footage, truth = _clip(hand, "sled-run", "sled_wren_2.mp4", settings)
+    footage, truth = _clip(hand, "sled-run.mp4", "sled_wren_2.mp4", settings)
     released = round(truth["release_time"] * 30)
     hand.does("set_span", footage=footage, first=released, last=85, stride=3)
     _known_length(hand, footage, truth["pole"], "2.00")
@@ -142,4 +140,4 @@ def _half_done_sled(hand: Hand, settings: Settings) -> None:
 
 
 def _just_uploaded(hand: Hand, settings: Settings) -> None:
-    _clip(hand, "snowball-lob", "20270114_dipper.mp4", settings)
+    _clip(hand, "snowball-lob.mp4", "20270114_dipper.mp4", settings)

@@ -1,4 +1,4 @@
-"""Decoding: the frames of one key-frame group, upright and with square pixels."""
+"""Decoding: the frames of one key-frame group, upright and with square pixels; or a picture."""
 
 import time
 from collections.abc import Iterator
@@ -8,8 +8,11 @@ import cv2
 import numpy as np
 
 from footing.core.arrays import Image
-from footing.media.index import VideoIndex, decoded, open_video, video_stream
+from footing.media.index import MediaIndex
+from footing.media.opening import decoded, open_video, video_stream
+from footing.media.pictures import read_picture
 
+_LARGEST = 4  # times the indexed size: what a frame inside the file may grow to
 _TURNS = {
     90: cv2.ROTATE_90_CLOCKWISE,
     180: cv2.ROTATE_180,
@@ -18,7 +21,7 @@ _TURNS = {
 
 
 def decode_group(
-    path: Path, index: VideoIndex, first: int, end: int, *, seconds: float
+    path: Path, index: MediaIndex, first: int, end: int, *, seconds: float
 ) -> Iterator[tuple[int, Image]]:
     """Yield ``(frame number, (height, width, 3) BGR picture)`` for frames first … end − 1.
 
@@ -28,10 +31,13 @@ def decode_group(
     ------
     Unreadable : if decoding takes longer than ``seconds``.
     """
+    if index.kind == "picture":
+        yield 0, read_picture(path)
+        return
     numbers = {pts: number for number, pts in enumerate(index.pts[first:end], start=first)}
     last = index.pts[end - 1]
     with open_video(path, seconds=seconds) as container:
-        stream = video_stream(container)
+        stream = video_stream(container, frame_pixels=_LARGEST * index.width * index.height)
         container.seek(index.pts[first], stream=stream, backward=True)
         for frame in decoded(container, stream, deadline=time.monotonic() + seconds):
             number = numbers.get(frame.pts) if frame.pts is not None else None
@@ -42,7 +48,7 @@ def decode_group(
                 return
 
 
-def upright(picture: Image, index: VideoIndex) -> Image:
+def upright(picture: Image, index: MediaIndex) -> Image:
     """Turn a stored picture upright and make its pixels square."""
     if index.rotation:
         picture = np.asarray(cv2.rotate(picture, _TURNS[index.rotation]), dtype=np.uint8)

@@ -1,4 +1,4 @@
-"""What a video file holds: frame times, key-frame groups, size and rotation.
+"""What a file holds: frame times, key-frame groups, size and rotation.
 
 Only the first frame is decoded (to see that one can be, and which way up it is); everything else
 comes from the container, so that indexing takes a fraction of a second whatever the length.
@@ -6,26 +6,26 @@ comes from the container, so that indexing takes a fraction of a second whatever
 
 import time
 from bisect import bisect_right
-from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
 import av
 import av.error
-import filetype
 import numpy as np
 
 from footing.core.errors import Unreadable
 from footing.core.timing import Cadence, cadence
+from footing.media.opening import check_pixels, decoded, open_video, picture_kind, video_stream
+from footing.media.pictures import measured_picture
 
-# Containers that phones and cameras write. Anything else (playlists, picture series, text) is
-# never handed to a demuxer, because some of those open further files.
-_CONTAINERS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts"
+_CAPTURE_RATE_TAGS = ("com.android.capture.fps",)  # written by phones into slow-motion files
+_FASTEST = 100_000  # frames/s; a larger capture rate is no capture rate
 
 
 @dataclass(frozen=True)
-class VideoIndex:
-    """What a file holds; stored as JSON beside the file's name.
+class MediaIndex:
+    """What a file holds; stored as JSON beside the file's name. A picture is a single frame.
 
     pts : presentation timestamps of the frames, rising, in ticks of the file's clock
     tick : seconds for each tick
@@ -33,6 +33,7 @@ class VideoIndex:
     width, height : of the picture as it is to be shown (turned, square pixels)
     rotation : degrees clockwise that bring the stored picture upright
     notes : sentences to show, such as that the file is cut off
+    capture_rate : frames for each second of true time, if the camera wrote that it was faster
     """
 
     pts: tuple[int, ...]
@@ -43,6 +44,8 @@ class VideoIndex:
     rotation: int
     codec: str
     notes: tuple[str, ...]
+    kind: Literal["video", "picture"] = "video"
+    capture_rate: float | None = None
 
     @property
     def frames(self) -> int:
@@ -66,28 +69,16 @@ class VideoIndex:
         return self.keys[place - 1], end
 
 
-def open_video(path: Path, *, seconds: float) -> av.container.InputContainer:
-    """Open a file with one of the allowed demuxers.
-
-    Raises
-    ------
-    Unreadable : if it is not a video; the text says what it is instead.
-    """
-    if path.stat().st_size == 0:
-        raise Unreadable("The file is empty; copy it from the phone again.")
-    try:
-        return av.open(
-            str(path),
-            options={"format_whitelist": _CONTAINERS, "protocol_whitelist": "file"},
-            timeout=seconds,
-        )
-    except av.error.ExitError as error:
-        raise Unreadable(f"Reading the file took longer than {seconds:g} s.") from error
-    except av.error.FFmpegError as error:
-        raise Unreadable(_what_it_is(path)) from error
+def index_media(path: Path, *, seconds: float, frame_count: int, frame_pixels: int) -> MediaIndex:
+    """Index a video or a picture; parameters and errors as for `index_video`."""
+    if picture_kind(path) is None:
+        limits = {"frame_count": frame_count, "frame_pixels": frame_pixels}
+        return index_video(path, seconds=seconds, **limits)
+    width, height, kind, notes = measured_picture(path, frame_pixels=frame_pixels)
+    return MediaIndex((0,), 1.0, (0,), width, height, 0, kind, notes, kind="picture")
 
 
-def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: int) -> VideoIndex:
+def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: int) -> MediaIndex:
     """Index a video file.
 
     Parameters
@@ -101,18 +92,12 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
     """
     deadline = time.monotonic() + seconds
     with open_video(path, seconds=seconds) as container:
-        stream = video_stream(container)
-        if stream.codec_context.width * stream.codec_context.height > frame_pixels:
-            raise Unreadable(
-                f"The picture has {stream.codec_context.width} × {stream.codec_context.height} "
-                f"pixels; at most {frame_pixels / 1e6:.0f} million are accepted."
-            )
+        stream = video_stream(container, frame_pixels=frame_pixels)
         first = _first_frame(container, stream, deadline=deadline)
         begin, tick = first.pts, stream.time_base
         if begin is None or tick is None:
             raise Unreadable("The frames of the video carry no times.")
-        if first.width * first.height > frame_pixels:
-            raise Unreadable(f"The picture has {first.width} × {first.height} pixels; too many.")
+        check_pixels(first.width, first.height, frame_pixels)
         container.seek(0)
         shown: dict[int, bool] = {}
         read, cut_off = 0, False
@@ -146,7 +131,7 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
             raise Unreadable("The file holds no frame that can be shown.")
         keys = tuple(number for number, at in enumerate(pts) if shown[at])
         width, height, rotation = _shown_size(first, stream)
-        return VideoIndex(
+        return MediaIndex(
             pts=pts,
             tick=float(tick),
             keys=keys if keys and keys[0] == 0 else (0, *keys),
@@ -155,34 +140,8 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
             rotation=rotation,
             codec=stream.codec_context.name,
             notes=_notes(len(pts), cut_off=cut_off, of=stream.frames),
+            capture_rate=_capture_rate(container, stream),
         )
-
-
-def decoded(
-    container: av.container.InputContainer, stream: av.VideoStream, *, deadline: float
-) -> Iterator[av.VideoFrame]:
-    """Decode from where the container stands; what does not decode is passed over.
-
-    Raises
-    ------
-    Unreadable : at the first packet after ``deadline`` (on the monotonic clock), so that a file
-        in which nothing decodes cannot hold a worker.
-    """
-    packets = container.demux(stream)
-    while True:
-        if time.monotonic() > deadline:
-            raise Unreadable("Decoding the video took too long; cut it on the phone.")
-        try:
-            packet = next(packets)
-        except StopIteration:
-            return
-        except av.error.FFmpegError:  # cut off here: what the decoder still holds can be shown
-            yield from stream.codec_context.decode(None)
-            return
-        try:
-            yield from packet.decode()
-        except av.error.FFmpegError:
-            continue
 
 
 def _readable(
@@ -210,25 +169,6 @@ def _notes(frames: int, *, cut_off: bool, of: int) -> tuple[str, ...]:
     return tuple(notes)
 
 
-def video_stream(container: av.container.InputContainer) -> av.VideoStream:
-    """The moving picture of a file; a cover picture of a sound file is none.
-
-    Raises
-    ------
-    Unreadable : if there is none.
-    """
-    moving = [
-        stream
-        for stream in container.streams.video
-        if not stream.disposition & av.stream.Disposition.attached_pic
-    ]
-    if moving:
-        return moving[0]
-    if container.streams.audio:
-        raise Unreadable("The file holds sound but no picture; choose the video itself.")
-    raise Unreadable("No video was found in the file; it may be cut off.")
-
-
 def _first_frame(
     container: av.container.InputContainer, stream: av.VideoStream, *, deadline: float
 ) -> av.VideoFrame:
@@ -238,34 +178,22 @@ def _first_frame(
     raise Unreadable("No frame of the video can be decoded; it is damaged or of an unknown kind.")
 
 
+def _capture_rate(container: av.container.InputContainer, stream: av.VideoStream) -> float | None:
+    """The capture rate that the camera wrote, if it is one."""
+    for tags in (container.metadata, stream.metadata):
+        for name in _CAPTURE_RATE_TAGS:
+            try:
+                rate = float(tags.get(name, "nan"))
+            except ValueError:
+                continue
+            if 1 <= rate <= _FASTEST:
+                return rate
+    return None
+
+
 def _shown_size(frame: av.VideoFrame, stream: av.VideoStream) -> tuple[int, int, int]:
     """Width and height as shown, and degrees clockwise that bring the stored picture upright."""
     rotation = round(-frame.rotation / 90) * 90 % 360
     aspect = stream.sample_aspect_ratio
     width = round(frame.width * float(aspect)) if aspect else frame.width
     return (*((width, frame.height) if rotation % 180 == 0 else (frame.height, width)), rotation)
-
-
-def _what_it_is(path: Path) -> str:
-    """Say in a sentence what a file that is no video is instead."""
-    kind = filetype.guess(str(path))
-    if kind is None:
-        sample = path.read_bytes()[:4096]
-        if not sample.strip(b"\t\n\r\x20-\x7e") or _is_text(sample):
-            return "This is a text file, not a video; choose the video itself."
-        return "The file is damaged or not a video; copy it from the phone again."
-    family, name = kind.mime.split("/")[0], kind.extension.upper()
-    if family == "image":
-        return f"This is a {name} picture, not a video; choose the video itself."
-    if family == "audio":
-        return f"This is a {name} sound recording, not a video; choose the video itself."
-    if family == "video":
-        return f"The {name} file is cut off before its table of frames, or damaged; copy it again."
-    return f"This is a {name} file, not a video; choose the video itself."
-
-
-def _is_text(sample: bytes) -> bool:
-    try:
-        return sample.decode("utf-8").isprintable() or "\x00" not in sample.decode("utf-8")
-    except UnicodeDecodeError:
-        return False

@@ -13,7 +13,7 @@ from footing.core.arrays import Image
 from footing.core.errors import NotThere, Unreadable
 from footing.media.cache import LONG_SIDE, FrameCache, FrameSize
 from footing.media.frames import decode_group
-from footing.media.index import VideoIndex
+from footing.media.index import MediaIndex
 
 _DECODERS = 2
 _WAITING_PICTURES = 4  # decoded but not yet written, for each decoder; bounds the memory
@@ -30,12 +30,12 @@ class _Group:
 
 
 @dataclass(frozen=True)
-class Video:
+class StoredMedia:
     """A file, its content hash and its index."""
 
     content: str
     path: Path
-    index: VideoIndex
+    index: MediaIndex
 
     def served_as(self, size: FrameSize) -> FrameSize:
         """Full size is the screen size where the picture is not larger than that."""
@@ -60,7 +60,7 @@ class FrameService:
         self._groups: dict[tuple[str, int, FrameSize], _Group] = {}
         self._lock = threading.Lock()
 
-    def jpeg(self, video: Video, frame: int, size: FrameSize) -> bytes:
+    def jpeg(self, media: StoredMedia, frame: int, size: FrameSize) -> bytes:
         """The picture of a frame.
 
         Raises
@@ -68,17 +68,17 @@ class FrameService:
         NotThere : if the file has no such frame.
         Unreadable : if the frame does not decode.
         """
-        if not 0 <= frame < video.index.frames:
-            last = video.index.frames - 1
+        if not 0 <= frame < media.index.frames:
+            last = media.index.frames - 1
             raise NotThere(f"There is no frame {frame}; the last one is {last}.")
-        size = video.served_as(size)
-        kept = self._cache.read(video.content, frame, size)
+        size = media.served_as(size)
+        kept = self._cache.read(media.content, frame, size)
         if kept is not None:
             return kept
-        group = self._decoding(video, frame, size)
+        group = self._decoding(media, frame, size)
         with group.changed:
             group.changed.wait_for(lambda: frame in group.done or group.finished)
-        picture = self._cache.read(video.content, frame, size)
+        picture = self._cache.read(media.content, frame, size)
         if picture is None:
             raise Unreadable(f"Frame {frame} cannot be decoded; step past it.") from group.error
         return picture
@@ -88,20 +88,20 @@ class FrameService:
         self._decoders.shutdown(cancel_futures=True)
         self._writers.shutdown()
 
-    def _decoding(self, video: Video, frame: int, size: FrameSize) -> _Group:
+    def _decoding(self, media: StoredMedia, frame: int, size: FrameSize) -> _Group:
         """The decoding of the frame's group: the one under way, or a new one."""
-        first, end = video.index.group(frame)
+        first, end = media.index.group(frame)
         kind: FrameSize = "full" if size == "full" else "screen"
-        key = (video.content, first, kind)
+        key = (media.content, first, kind)
         with self._lock:
             group = self._groups.get(key)
             if group is None:
                 group = self._groups[key] = _Group()
-                self._decoders.submit(self._decode, key, group, video, end)
+                self._decoders.submit(self._decode, key, group, media, end)
             return group
 
     def _decode(
-        self, key: tuple[str, int, FrameSize], group: _Group, video: Video, end: int
+        self, key: tuple[str, int, FrameSize], group: _Group, media: StoredMedia, end: int
     ) -> None:
         content, first, kind = key
         sizes: tuple[FrameSize, ...] = ("full",) if kind == "full" else ("screen", "thumb")
@@ -120,7 +120,7 @@ class FrameService:
         writing = []
         try:
             for number, picture in decode_group(
-                video.path, video.index, first, end, seconds=self._seconds
+                media.path, media.index, first, end, seconds=self._seconds
             ):
                 room.acquire()
                 writing.append(self._writers.submit(write, number, picture))

@@ -10,12 +10,19 @@ from playhouse.db_url import connect
 database: Any = DatabaseProxy()
 
 _CONNECTIONS = 32
+_bound: list[str] = []
 
 
 def bind(url: str) -> None:
     """Use the database at ``url`` from now on."""
     pooled = url.replace("postgresql://", "postgresql+pool://", 1)
     database.initialize(connect(pooled, max_connections=_CONNECTIONS))
+    _bound[:] = [url]
+
+
+def bound_url() -> str:
+    """The address of the database in use, for what needs a connection of its own."""
+    return _bound[0]
 
 
 def unbind() -> None:

@@ -1,72 +1,121 @@
-"""Uploaded files on disk, known by their content."""
+"""Uploaded files on disk: arriving piece by piece, then known by their content."""
 
+import fcntl
 import hashlib
 import os
-from contextlib import AbstractContextManager
+import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import BinaryIO, Self
-from uuid import uuid4
+from typing import BinaryIO
 
-from footing.core.errors import Refused
+from footing.core.errors import Refused, Stale
 
 
-class IncomingFile(AbstractContextManager["IncomingFile"]):
-    """A file that is arriving; leaves nothing behind unless `keep` was called.
+class Arrival:
+    """A file that is arriving: what has been written so far is kept between connections.
 
     Parameters
     ----------
     folder : the media folder
-    limit : largest accepted size in bytes
+    key : the upload's key, a name of our own making
+    size : bytes announced
     """
 
-    def __init__(self, folder: Path, *, limit: int) -> None:
+    def __init__(self, folder: Path, key: str, *, size: int) -> None:
+        self.path = folder / "arriving" / key
         self._folder = folder
-        self._limit = limit
-        self._hash = hashlib.sha256()
-        self.size = 0
-        folder.mkdir(parents=True, exist_ok=True)
-        self.path = folder / f"incoming-{uuid4().hex}"
-        self._file: BinaryIO = self.path.open("wb")
+        self._size = size
 
-    def __enter__(self) -> Self:
-        """Begin."""
-        return self
+    def begin(self) -> None:
+        """Make the empty file."""
+        self.path.parent.mkdir(parents=True, exist_ok=True)
+        self.path.touch()
 
-    def __exit__(self, *_: object) -> None:
-        """Remove what was not kept."""
-        self._file.close()
+    @property
+    def received(self) -> int:
+        """Bytes that have arrived."""
+        return self.path.stat().st_size if self.path.exists() else 0
+
+    @property
+    def complete(self) -> bool:
+        """Whether all of it has arrived."""
+        return self.received == self._size
+
+    @contextmanager
+    def appending(self, offset: int) -> Iterator["Appending"]:
+        """Write what comes next; it is on disk when the block is left, however that happens.
+
+        Raises
+        ------
+        Stale : if the sender and the file disagree about how far it is, or another connection
+            is writing.
+        """
+        if not self.path.exists():
+            raise Stale("This upload was given up; choose the file again.")
+        with self.path.open("ab") as file:
+            try:
+                fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except BlockingIOError as error:
+                raise Stale("This file is being sent from another place already.") from error
+            if self.received != offset:
+                raise Stale(f"{self.received} bytes have arrived, not {offset}.")
+            try:
+                yield Appending(file, left=self._size - offset)
+            finally:
+                file.flush()
+                os.fsync(file.fileno())
+
+    def content(self) -> str:
+        """SHA-256 of what has arrived."""
+        with self.path.open("rb") as file:
+            return hashlib.file_digest(file, "sha256").hexdigest()
+
+    def keep(self, content: str) -> None:
+        """Move the file to its place."""
+        place = media_path(self._folder, content)
+        place.parent.mkdir(parents=True, exist_ok=True)
+        self.path.replace(place)
+
+    def discard(self) -> None:
+        """Remove what has arrived."""
         self.path.unlink(missing_ok=True)
+
+
+class Appending:
+    """The end of an arriving file."""
+
+    def __init__(self, file: BinaryIO, *, left: int) -> None:
+        self._file = file
+        self._left = left
 
     def write(self, chunk: bytes) -> None:
         """Take the next bytes.
 
         Raises
         ------
-        Refused : if the file is larger than the limit.
+        Refused : if they are more than was announced.
         """
-        self.size += len(chunk)
-        if self.size > self._limit:
-            raise Refused(
-                f"The file is larger than {self._limit // 2**20} MB; cut the video on the phone."
-            )
-        self._hash.update(chunk)
+        self._left -= len(chunk)
+        if self._left < 0:
+            raise Refused("More bytes came than were announced; choose the file again.")
         self._file.write(chunk)
 
-    def finish(self) -> None:
-        """Make sure that the bytes are on disk."""
-        self._file.flush()
-        os.fsync(self._file.fileno())
 
-    @property
-    def content(self) -> str:
-        """SHA-256 of what has arrived."""
-        return self._hash.hexdigest()
+def check_disk(folder: Path, size: int, *, reserve: int) -> None:
+    """Refuse a file, before it comes, for which the disk has no room.
 
-    def keep(self) -> None:
-        """Move the file to its place."""
-        place = media_path(self._folder, self.content)
-        place.parent.mkdir(parents=True, exist_ok=True)
-        self.path.replace(place)
+    Parameters
+    ----------
+    size, reserve : bytes that will come, and that must be left then
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    free = shutil.disk_usage(folder).free
+    if free - size < reserve:
+        raise Refused(
+            f"The disk of this Footing is nearly full: {free / 1e6:.0f} MB are free, and the file "
+            f"has {size / 1e6:.0f} MB. Ask whoever runs it to make room."
+        )
 
 
 def media_path(folder: Path, content: str) -> Path:

@@ -37,9 +37,10 @@ class Table(Model):
 
 
 class Teacher(Table):
-    """A teacher."""
+    """A teacher; without a password hash nobody can sign in as them by password."""
 
     name = TextField()
+    password_hash = TextField(null=True)
 
 
 class SchoolClass(Table):
@@ -104,6 +105,9 @@ class Media(Table):
 
     The size of its picture and the number of its frames stand beside the index, because every mark
     is checked against them.
+
+    kind : ``video`` or ``picture``
+    survey : what looking through all frames found; empty until that was done
     """
 
     content = CharField(primary_key=True)
@@ -112,6 +116,45 @@ class Media(Table):
     width = IntegerField()
     height = IntegerField()
     index = BinaryJSONField(index=False)
+    kind = TextField()
+    survey = BinaryJSONField(index=False, null=True)
+
+
+class PhoneLink(Table):
+    """A link by which a phone may send files into a study, in the name of who made it."""
+
+    study = ForeignKeyField(Study)
+    teacher = ForeignKeyField(Teacher, null=True)
+    student = ForeignKeyField(Student, null=True)
+    expires = DateTimeTZField()
+    revoked = BooleanField(default=False)
+
+
+class Upload(Table):
+    """A file that is arriving, or has arrived.
+
+    size : bytes announced; replaces : the footage whose file it takes the place of
+    state : ``arriving``, ``used`` or ``refused`` (with the reason); made : the footage
+    """
+
+    id = CharField(primary_key=True)
+    study = ForeignKeyField(Study)
+    teacher = ForeignKeyField(Teacher, null=True)
+    student = ForeignKeyField(Student, null=True)
+    link = ForeignKeyField(PhoneLink, null=True)
+    name = TextField()
+    size = BigIntegerField()
+    replaces = IntegerField(null=True)
+    state = TextField(default="arriving")
+    reason = TextField(null=True)
+    made = IntegerField(null=True)
+    started_at = DateTimeTZField(constraints=_NOW)
+
+
+class SigningKey(Table):
+    """With what links are signed."""
+
+    key = TextField()
 
 
 class Edit(Table):
@@ -141,7 +184,7 @@ class Edit(Table):
 
 
 class Footage(Table):
-    """A video that a study measures on, with its span and stride."""
+    """A video or a picture that a study measures on, with its span and stride."""
 
     study = ForeignKeyField(Study)
     media = ForeignKeyField(Media, column_name="content", object_id_name="media_id")
@@ -152,7 +195,16 @@ class Footage(Table):
 
 
 class Ground(Table):
-    """Zero, axes and clock of a footage. The angle is in radians."""
+    """Zero, axes, up and clock of a footage. Angles are in radians.
+
+    quarter, mirror : turn and mirror by hand
+    levelled : ``level`` or ``plumb``, what up was set by; empty for up in the picture as seen
+    height_x, height_y : zero of height; empty where it is zero itself
+    clock : ``file``, ``capture`` (clock_typed is the capture rate) or ``moments`` (clock_typed is
+        the true time between the frames clock_first and clock_last)
+    readout : milliseconds in which the camera reads the picture, as typed
+    camera_distance : metres from the camera to the motion, as typed
+    """
 
     footage = ForeignKeyField(Footage, primary_key=True)
     study = ForeignKeyField(Study)
@@ -164,10 +216,26 @@ class Ground(Table):
     flip_y = BooleanField()
     zero_frame = IntegerField()
     pixel_uncertainty = DoubleField()
+    quarter = IntegerField(default=0)
+    mirror = BooleanField(default=False)
+    up = DoubleField()
+    levelled = TextField(null=True)
+    height_x = DoubleField(null=True)
+    height_y = DoubleField(null=True)
+    clock = TextField(default="file")
+    clock_typed = TextField(null=True)
+    clock_first = IntegerField(null=True)
+    clock_last = IntegerField(null=True)
+    readout = TextField(null=True)
+    camera_distance = TextField(null=True)
 
 
 class KnownLength(Table):
-    """A line drawn in a frame; ``typed`` and ``unit`` are empty until somebody types a length."""
+    """A line drawn in a frame; ``typed`` and ``unit`` are empty until somebody types a length.
+
+    hidden : not drawn, but used as before
+    nearer : metres by which it lies nearer to the camera than the motion, as typed
+    """
 
     study = ForeignKeyField(Study)
     footage = ForeignKeyField(Footage)
@@ -178,10 +246,41 @@ class KnownLength(Table):
     end_y = DoubleField()
     typed = TextField(null=True)
     unit = TextField(null=True)
+    hidden = BooleanField(default=False)
+    nearer = TextField(null=True)
+
+
+class Plane(Table):
+    """An oblique view: a rectangle seen in a frame, and its two sides as typed."""
+
+    footage = ForeignKeyField(Footage, primary_key=True)
+    study = ForeignKeyField(Study)
+    frame = IntegerField()
+    across = TextField(null=True)
+    along = TextField(null=True)
+    unit = TextField()
+
+
+class PlanePoint(Table):
+    """A point of an oblique view. Places 0 to 3 are the corners, counter-clockwise.
+
+    The others have their own place in the plane, as typed in the plane's unit.
+    """
+
+    study = ForeignKeyField(Study)
+    plane = ForeignKeyField(Plane)
+    place = IntegerField()
+    x = DoubleField()
+    y = DoubleField()
+    across = TextField(null=True)
+    along = TextField(null=True)
 
 
 class Body(Table):
-    """An object that is tracked. ``look`` numbers its colour and shape."""
+    """An object that is tracked. ``look`` numbers its colour and shape.
+
+    background : a fixed spot that says how the camera moved
+    """
 
     study = ForeignKeyField(Study)
     footage = ForeignKeyField(Footage)
@@ -189,10 +288,14 @@ class Body(Table):
     look = IntegerField()
     mass = TextField(null=True)
     mass_unit = TextField(null=True)
+    background = BooleanField(default=False)
 
 
 class Mark(Table):
-    """Where a body is in one frame, in pixels."""
+    """Where a body is in one frame, in pixels.
+
+    On a picture ``frame`` is the point's number in the order of marking.
+    """
 
     body = ForeignKeyField(Body)
     frame = IntegerField()
@@ -219,10 +322,18 @@ class Passage(Table):
 class Graph(Table):
     """What is plotted against what, and whether both axes must show their zero."""
 
-    study = ForeignKeyField(Study, primary_key=True)
+    footage = ForeignKeyField(Footage, primary_key=True)
+    study = ForeignKeyField(Study)
     x = TextField()
     y = TextField()
     include_zero = BooleanField()
+
+
+class StudyUnit(Table):
+    """The unit in which a study shows its lengths; metres without a row."""
+
+    study = ForeignKeyField(Study, primary_key=True)
+    length = TextField()
 
 
 class Fit(Table):
@@ -250,10 +361,12 @@ class Finding(Table):
 
 # What edits change, in the order in which rows rest on each other.
 CONTENT: tuple[type[Table], ...] = (
-    *(Footage, Ground, KnownLength, Body, Mark, Passage, Graph, Fit, Finding),
+    *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Mark, Passage, Graph, Fit, Finding),
+    StudyUnit,
 )
 ALL: tuple[type[Table], ...] = (
-    *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, Edit),
+    *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),
+    *(SigningKey, Edit),
     *CONTENT,
 )
 

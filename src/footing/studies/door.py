@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 from footing.core.errors import NotThere, Refused, Stale
 from footing.store.changes import as_json, from_json, in_conflict
 from footing.store.database import transaction
+from footing.store.notices import notify
 from footing.store.tables import Edit, Study
 from footing.studies.edits import AnyEdit
 from footing.studies.people import Person
@@ -96,6 +97,7 @@ def submit(study_id: int, person: Person, request: EditRequest) -> Accepted:
             token=request.token,
             **person.as_columns,
         )
+        notify(study_id, seq=study.seq)
         return Accepted(seq=study.seq, made=work.changes.first_made)
 
 

@@ -12,10 +12,13 @@ from footing.core.findings import Contribution, Measured
 from footing.core.fitting import Fit, NoFit, fit_polynomial, interval_factor
 from footing.core.meaning import Reading
 from footing.core.quantities import QUANTITIES, Quantity
+from footing.core.soundness import readout_effect
 from footing.core.units import read_number
-from footing.studies.motions import BodyMotion, Grounded
+from footing.studies.grounds import Grounded
+from footing.studies.motions import BodyMotion
 
 _CURVE_POINTS = 120
+_ACCELERATION = -2  # power of time
 
 
 @dataclass(frozen=True)
@@ -56,6 +59,7 @@ class FitResult:
     """A stored fit with what it comes to now."""
 
     row: Any
+    body: BodyMotion
     x: Quantity
     y: Quantity
     points: Series
@@ -68,18 +72,18 @@ class FitResult:
         return next((one for one in (*self.readings, *self.parameters) if one.key == key), None)
 
 
-def fit_result(row: Any, body: BodyMotion, grounded: Grounded) -> FitResult:
+def fit_result(row: Any, body: BodyMotion) -> FitResult:
     """Compute a stored fit."""
     x, y = QUANTITIES[row.x], QUANTITIES[row.y]
     passage = row.passage
-    ends = (passage.first, passage.last) if passage else (0, grounded.index.frames)
+    ends = (passage.first, passage.last) if passage else (0, np.inf)
     points = series(body, x, y).within(*ends)
     outcome = fit_polynomial(points.x, points.y, CURVES[row.curve], covariance=points.covariance)
     if isinstance(outcome, NoFit):
-        return FitResult(row, x, y, points, outcome, (), ())
+        return FitResult(row, body, x, y, points, outcome, (), ())
     said = meaning.readings(outcome, x, y, start=float(points.x.min()), end=float(points.x.max()))
     bare = meaning.parameters(outcome, x, y)
-    return FitResult(row, x, y, points, outcome, tuple(said), tuple(bare))
+    return FitResult(row, body, x, y, points, outcome, tuple(said), tuple(bare))
 
 
 def fit_view(result: FitResult, *, length_unit: str) -> dict[str, Any]:
@@ -149,7 +153,7 @@ def finding_view(row: Any, result: FitResult, grounded: Grounded) -> dict[str, A
         )
         return view | {"reason": reason}
     unit = reading.dimension.unit(length=grounded.length_unit)
-    value = _combined(row, reading, result.outcome.dof, grounded)
+    value = _combined(row, reading, result, grounded)
     shares = [
         {
             "source": part.source,
@@ -171,14 +175,29 @@ def finding_view(row: Any, result: FitResult, grounded: Grounded) -> dict[str, A
     }
 
 
-def _combined(row: Any, reading: Reading, dof: int, grounded: Grounded) -> Measured:
-    """Fit and scale combined; the scale enters in the reading's power of length."""
+def _combined(row: Any, reading: Reading, result: FitResult, grounded: Grounded) -> Measured:
+    """Fit and ground combined: each part enters in the reading's power of length or time."""
     value = abs(reading.value) if row.as_size else reading.value
-    budget = [Contribution("fit", reading.standard_error, dof)]
-    if grounded.scale and reading.dimension.length:
-        effect = abs(value * reading.dimension.length) * grounded.scale.relative
-        budget.append(Contribution("scale", effect))
+    assert isinstance(result.outcome, Fit)
+    budget = [Contribution("fit", reading.standard_error, result.outcome.dof)]
+    if power := abs(reading.dimension.length):
+        budget += [
+            Contribution(name, abs(value) * power * relative)
+            for name, relative in grounded.length_parts(result.body.pixels)
+        ]
+    if (power := abs(reading.dimension.time)) and grounded.clock.relative:
+        budget.append(Contribution("clock", abs(value) * power * grounded.clock.relative))
+    if reading.dimension.time == _ACCELERATION and (effect := readout_share(result.body, grounded)):
+        budget.append(Contribution("row readout", abs(value) * effect))
     return findings.combine(value, tuple(budget))
+
+
+def readout_share(body: BodyMotion, grounded: Grounded) -> float | None:
+    """Relative effect of the row readout on an acceleration of a body; None where unknown."""
+    per_row = grounded.seconds_per_row
+    if per_row is None:
+        return None
+    return readout_effect(grounded.readout_speed(body.frames, body.pixels), per_row)
 
 
 def _comparison(
@@ -186,9 +205,12 @@ def _comparison(
 ) -> dict[str, Any] | None:
     if not row.accepted:
         return None
-    if grounded.scale is None and reading.dimension.length:
+    metres = grounded.metres if reading.dimension.length else 1.0
+    if metres is None:
+        made_up = f" in metres; here lengths are in {grounded.length_unit}"
         return {
-            "needs": "Comparing with a value in metres needs a known length; draw one at Ground."
+            "needs": "Comparing with a value in metres needs a known length"
+            + (made_up + "." if grounded.has_unit else "; draw one at Ground.")
         }
     accepted = read_number(row.accepted, field="accepted").value
     u = (
@@ -196,7 +218,8 @@ def _comparison(
         if row.accepted_uncertainty
         else 0.0
     )
-    compared = findings.compare(value, accepted, accepted_uncertainty=u)
+    in_metres = metres**reading.dimension.length
+    compared = findings.compare(findings.scaled(value, in_metres), accepted, accepted_uncertainty=u)
     percent = compared.percent_error
     return {
         "needs": None,
@@ -204,6 +227,7 @@ def _comparison(
         "verdict": compared.verdict,
         "distance": findings.significant(compared.distance, 2),
         "opposite_sign": compared.opposite_sign,
+        "accepted_unit": reading.dimension.unit(),
     }
 
 

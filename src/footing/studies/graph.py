@@ -139,7 +139,7 @@ class _Panels:
     @property
     def filled(self) -> bool:
         """Components are told apart by line: x solid and filled, y dashed and hollow."""
-        return QUANTITIES[self.y].component != "y"
+        return QUANTITIES[self.y].component not in ("y", "h")
 
     def _by_body(self, part: str) -> alt.Scale:
         values = [getattr(LOOKS[look], part) for _, look in self.looks]

@@ -1,5 +1,6 @@
 """Labs and studies to choose from, and starting a new study."""
 
+import secrets
 from dataclasses import dataclass
 from typing import Any
 
@@ -14,6 +15,8 @@ from footing.store.tables import (
     Study,
 )
 from footing.studies.people import Person, visible_studies
+
+_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"  # none that looks like another
 
 
 @dataclass(frozen=True)
@@ -52,6 +55,13 @@ def classes_of(person: Person) -> list[ClassPart]:
     else:
         rows = SchoolClass.select().join(Group).join(Student).where(Student.id == person.id)
     return [_class_part(row, person) for row in rows.order_by(SchoolClass.name)]
+
+
+def first_class(teacher: Any, name: str) -> None:
+    """Give a teacher a class, if they have none yet."""
+    if not SchoolClass.select().where(SchoolClass.teacher == teacher).exists():
+        code = "-".join("".join(secrets.choice(_LETTERS) for _ in range(4)) for _ in range(2))
+        SchoolClass.create(teacher=teacher, name=name, code=code)
 
 
 def start_study(person: Person, class_id: int, *, lab_id: int | None) -> int:

@@ -6,8 +6,13 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any, Literal
 
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerifyMismatchError
+
 from footing.core.errors import NotThere
-from footing.store.tables import Group, SchoolClass, SignIn, Student, Study
+from footing.store.tables import Group, SchoolClass, SignIn, Student, Study, Teacher
+
+_NOBODY = PasswordHasher().hash(secrets.token_urlsafe())
 
 
 @dataclass(frozen=True)
@@ -36,6 +41,34 @@ def teacher(row: Any) -> Person:
 def student(row: Any) -> Person:
     """The person of a row of `Student`."""
     return Person("student", row.id, row.name)
+
+
+def add_teacher(name: str, password: str) -> Any:
+    """Make an account for a teacher, or give an existing one a new password."""
+    hashed = PasswordHasher().hash(password)
+    row: Any = _teacher_named(name)
+    if row is None:
+        return Teacher.create(name=name, password_hash=hashed)
+    row.password_hash = hashed
+    row.save(only=["password_hash"])
+    return row
+
+
+def by_password(name: str, password: str) -> Person | None:
+    """The teacher with this name and password, or None."""
+    row = _teacher_named(name)
+    try:
+        # somebody unknown takes as long as somebody known
+        PasswordHasher().verify(row.password_hash if row else _NOBODY, password)
+    except (VerifyMismatchError, InvalidHashError):
+        return None
+    return teacher(row) if row else None
+
+
+def _teacher_named(name: str) -> Any:
+    with_password = Teacher.select().where(Teacher.password_hash.is_null(False))
+    wanted = name.casefold()
+    return next((row for row in with_password if row.name.casefold() == wanted), None)
 
 
 def sign_in(person: Person, *, days: int) -> str:

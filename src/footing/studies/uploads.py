@@ -1,92 +1,224 @@
-"""From arriving bytes to footage on the stage."""
+"""From arriving bytes to a source on the stage."""
 
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from pathlib import Path, PurePosixPath
 from typing import Any
 from uuid import uuid4
 
-from footing.core.errors import Refused
-from footing.media.index import VideoIndex, index_video
-from footing.media.service import Video
+from footing.core.errors import FootingError, NotThere, Refused
+from footing.media.index import MediaIndex, index_media
+from footing.media.service import StoredMedia
 from footing.settings import Settings
-from footing.store.media import IncomingFile, media_path
-from footing.store.tables import Footage, Media
-from footing.studies.door import Accepted, EditRequest, submit
-from footing.studies.edits.footage import AddFootage
-from footing.studies.motions import video_index
+from footing.store.media import Arrival, check_disk, media_path
+from footing.store.notices import notify
+from footing.store.tables import Footage, Media, Student, Study, Teacher, Upload
+from footing.studies import people
+from footing.studies.door import EditRequest, submit
+from footing.studies.edits.footage import AddFootage, ReplaceFootage
+from footing.studies.grounds import media_index
 from footing.studies.people import Person
 
 _NAME_LENGTH = 60
+_GIVEN_UP_AFTER = timedelta(days=2)
 
 
-def incoming(settings: Settings) -> IncomingFile:
-    """A place for an upload."""
-    return IncomingFile(settings.media_folder, limit=settings.upload_megabytes * 2**20)
+@dataclass(frozen=True)
+class Sender:
+    """Who sends files into which study; ``link`` is the phone link that they used, if any."""
+
+    study_id: int
+    person: Person
+    link: int | None = None
 
 
-def check_room(study_id: int) -> None:
-    """Refuse an upload, before it begins, into a study that has its footage already."""
-    if Footage.select().where(Footage.study == study_id).exists():
+@dataclass(frozen=True)
+class Announced:
+    """A file that is about to come. ``replaces`` is the footage whose place it takes."""
+
+    name: str
+    size: int
+    replaces: int | None = None
+
+
+def begin(sender: Sender, announced: Announced, settings: Settings) -> str:
+    """Make room for a file; give the upload's key.
+
+    Raises
+    ------
+    Refused : if it is too large, empty, or the disk has no room for it.
+    """
+    limit = settings.upload_megabytes * 2**20
+    if announced.size > limit:
         raise Refused(
-            "The study has footage already; remove it first, or start a new study for this video."
+            f"The file has {announced.size / 2**20:.0f} MB; at most {settings.upload_megabytes} MB "
+            "are accepted. Cut the video on the phone."
         )
+    if announced.size == 0:
+        raise Refused("The file is empty; copy it from the phone again.")
+    _forget_given_up(settings)
+    check_disk(
+        settings.media_folder, announced.size, reserve=settings.disk_reserve_megabytes * 2**20
+    )
+    key = uuid4().hex
+    arrival(key, announced.size, settings).begin()
+    Upload.create(
+        id=key,
+        study=sender.study_id,
+        link=sender.link,
+        name=short_name(announced.name),
+        size=announced.size,
+        replaces=announced.replaces,
+        **sender.person.as_columns,
+    )
+    return key
 
 
-def keep_media(file: IncomingFile, settings: Settings) -> str:
+def find(sender: Sender, key: str) -> Any:
+    """An upload of this sender's study.
+
+    Raises
+    ------
+    NotThere : if there is none.
+    """
+    row: Any = Upload.get_or_none((Upload.id == key) & (Upload.study == sender.study_id))
+    if row is None or (sender.link is not None and row.link_id != sender.link):
+        raise NotThere("There is no such upload; choose the file again.")
+    return row
+
+
+def arrival(key: str, size: int, settings: Settings) -> Arrival:
+    """The arriving file of an upload."""
+    return Arrival(settings.media_folder, key, size=size)
+
+
+def tell(upload: Any, received: int) -> None:
+    """Tell everybody who has the study open how far a file is."""
+    notify(
+        upload.study_id,
+        upload={
+            "id": upload.id,
+            "name": upload.name,
+            "received": received,
+            "size": upload.size,
+            "state": upload.state,
+            "reason": upload.reason,
+            "made": upload.made,
+            "phone": upload.link_id is not None,
+        },
+    )
+
+
+def give_up(upload: Any, settings: Settings) -> None:
+    """Forget an upload that has not arrived."""
+    if upload.state == "arriving":
+        arrival(upload.id, upload.size, settings).discard()
+        upload.state, upload.reason = "refused", "It was given up."
+        upload.save(only=["state", "reason"])
+        tell(upload, 0)
+
+
+def finish(upload: Any, settings: Settings) -> str:
+    """Make a source of a file that has arrived; whether it could be used is kept and told.
+
+    Gives the content hash.
+
+    Raises
+    ------
+    Unreadable, Refused, Stale : with the reason, if it cannot be used; nothing is kept then.
+    """
+    file = arrival(upload.id, upload.size, settings)
+    try:
+        content = keep_media(file, settings)
+        upload.made = _make_source(upload, content)
+        upload.state = "used"
+        return content
+    except FootingError as error:
+        file.discard()
+        upload.state, upload.reason = "refused", str(error)
+        raise
+    finally:
+        upload.save(only=["state", "reason", "made"])
+        tell(upload, upload.size)
+
+
+def keep_media(file: Arrival, settings: Settings) -> str:
     """Index an arrived file and keep it; give its content hash.
 
     Raises
     ------
-    Unreadable : if it is not a video that can be used; nothing is kept then.
+    Unreadable : if it is not a video or a picture that can be used.
     """
-    file.finish()
-    known = Media.get_or_none(Media.content == file.content)
-    if known is not None and media_path(settings.media_folder, file.content).exists():
-        return file.content
-    index = index_video(
+    content = file.content()
+    known = Media.get_or_none(Media.content == content)
+    if known is not None and media_path(settings.media_folder, content).exists():
+        file.discard()
+        return content
+    index = index_media(
         file.path,
         seconds=settings.decode_seconds,
         frame_count=settings.frame_count,
         frame_pixels=settings.frame_pixels,
     )
-    content = file.content
-    file.keep()
+    file.keep(content)
     Media.insert(
         content=content,
-        size=file.size,
+        size=media_path(settings.media_folder, content).stat().st_size,
         frames=index.frames,
         width=index.width,
         height=index.height,
-        index=_stored(index),
+        index={name: getattr(index, name) for name in MediaIndex.__dataclass_fields__},
+        kind=index.kind,
     ).on_conflict_ignore().execute()
     return content
 
 
-def add_footage(
-    study_id: int, person: Person, content: str, name: str, *, based_on: int
-) -> Accepted:
-    """Make an uploaded file the footage of a study, through the one door."""
-    return submit(
-        study_id,
-        person,
-        EditRequest(
-            edit=AddFootage(content=content, name=_short_name(name)),
-            based_on=based_on,
-            token=uuid4().hex,
-        ),
-    )
+def take_in(path: Path, settings: Settings) -> str:
+    """Keep a copy of a file of this machine; give its content hash."""
+    data = path.read_bytes()
+    file = arrival(uuid4().hex, len(data), settings)
+    file.begin()
+    with file.appending(0) as end:
+        end.write(data)
+    return keep_media(file, settings)
 
 
-def video_of(footage: Any, settings: Settings) -> Video:
-    """The video file of a footage, ready for the frame service."""
+def stored_media(footage: Any, settings: Settings) -> StoredMedia:
+    """The file of a source, ready for the frame service."""
     media = footage.media
     path: Path = media_path(settings.media_folder, media.content)
-    return Video(media.content, path, video_index(media))
+    return StoredMedia(media.content, path, media_index(media))
 
 
-def _stored(index: VideoIndex) -> dict[str, Any]:
-    return {name: getattr(index, name) for name in VideoIndex.__dataclass_fields__}
-
-
-def _short_name(name: str) -> str:
+def short_name(name: str) -> str:
+    """The name of a file without its folders, not too long."""
     stem = PurePosixPath(name.replace("\\", "/")).name.strip() or "video"
     return stem if len(stem) <= _NAME_LENGTH else f"{stem[: _NAME_LENGTH - 1]}…"
+
+
+def _make_source(upload: Any, content: str) -> int:
+    """Make the edit in the name of who sent the file."""
+    same: Any = Footage.get_or_none((Footage.study == upload.study) & (Footage.media == content))
+    if same is not None:
+        raise Refused(f"This file is in the study already, as “{same.name}”.")
+    edit: AddFootage | ReplaceFootage
+    if upload.replaces is None:
+        edit = AddFootage(content=content, name=upload.name)
+    else:
+        edit = ReplaceFootage(footage=upload.replaces, content=content, name=upload.name)
+    if upload.teacher_id:
+        person = people.teacher(Teacher.get_by_id(upload.teacher_id))
+    else:
+        person = people.student(Student.get_by_id(upload.student_id))
+    seq = Study.get_by_id(upload.study_id).seq
+    request = EditRequest(edit=edit, based_on=seq, token=uuid4().hex)
+    made = submit(upload.study_id, person, request).made
+    return int(made.split(":")[1]) if made else int(upload.replaces)
+
+
+def _forget_given_up(settings: Settings) -> None:
+    """Remove what began to arrive long ago and never went on."""
+    old = datetime.now(UTC) - _GIVEN_UP_AFTER
+    for row in Upload.select().where((Upload.state == "arriving") & (Upload.started_at < old)):
+        arrival(row.id, row.size, settings).discard()
+        row.delete_instance()

@@ -7,6 +7,8 @@ from footing.core.errors import Refused, Stale
 from footing.store.changes import Changes
 from footing.store.tables import Body, Media, Passage, Table, table_name
 
+POINTS_ON_A_PICTURE = 10_000
+
 SomeTable = TypeVar("SomeTable", bound=Table)
 
 
@@ -37,6 +39,19 @@ class Work:
             query = query.where(getattr(table, name) == value)
         return list(query)
 
+    def check_point(self, footage: Any, frame: int) -> None:
+        """Refuse a mark in a frame that the source does not have; a picture has many points."""
+        if self.picture(footage).kind != "picture":
+            self.check_frame(footage, frame)
+        elif not 0 <= frame < POINTS_ON_A_PICTURE:
+            raise Refused(f"A picture has room for {POINTS_ON_A_PICTURE} points.", field="mark")
+
+    def check_inside(self, footage: Any, x: float, y: float) -> None:
+        """Refuse a place outside the picture."""
+        picture = self.picture(footage)
+        if not (-0.5 <= x <= picture.width - 0.5 and -0.5 <= y <= picture.height - 0.5):
+            raise Refused(f"({x:.1f}, {y:.1f}) lies outside the picture.", field="mark")
+
     def check_frame(self, footage: Any, frame: float, *, field: str = "frame") -> None:
         """Refuse a frame number that the footage does not have."""
         last = self.picture(footage).frames - 1
@@ -44,8 +59,8 @@ class Work:
             raise Refused(f"There is no frame {frame:g}; the last one is {last}.", field=field)
 
     def picture(self, footage: Any) -> Any:
-        """Number of frames, width and height of a footage, without its whole index."""
-        columns = (Media.content, Media.frames, Media.width, Media.height)
+        """Kind, number of frames, width and height of a source, without its whole index."""
+        columns = (Media.content, Media.kind, Media.frames, Media.width, Media.height)
         return Media.select(*columns).where(Media.content == footage.media_id).get()
 
     def unique_name(self, table: type[Body] | type[Passage], name: str, footage: int) -> str:

@@ -1,5 +1,6 @@
 """The application."""
 
+import asyncio
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 
@@ -8,12 +9,16 @@ from fastapi.responses import FileResponse, Response
 
 from footing import __version__
 from footing.core.errors import NotThere
+from footing.jobs.queue import open_queue
 from footing.media.cache import FrameCache
 from footing.media.service import FrameService
 from footing.settings import Settings
+from footing.store.database import bound_url
 from footing.web import errors, security
-from footing.web.api import edits, footage
+from footing.web.api import edits, events, footage, phone, uploads
+from footing.web.live import Live, listening
 from footing.web.pages import home, workbench
+from footing.web.pages import phone as phone_page
 from footing.web.templating import STATIC, static_version
 
 
@@ -24,7 +29,9 @@ def create_app(settings: Settings) -> FastAPI:
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         cache = FrameCache(settings.cache_folder, limit=settings.cache_megabytes * 2**20)
         app.state.frames = FrameService(cache, seconds=settings.decode_seconds)
-        yield
+        app.state.live = Live(asyncio.get_running_loop())
+        with open_queue(bound_url()) as app.state.jobs, listening(bound_url(), app.state.live):
+            yield
         app.state.frames.close()
 
     app = FastAPI(
@@ -37,11 +44,13 @@ def create_app(settings: Settings) -> FastAPI:
         openapi_url="/api/openapi.json",
     )
     app.state.settings = settings
+    app.state.throttle = security.Throttle()
     app.middleware("http")(security.guard)
     errors.install(app)
-    app.include_router(edits.router, prefix="/api")
-    app.include_router(footage.router, prefix="/api")
+    for part in (edits, footage, uploads, phone, events):
+        app.include_router(part.router, prefix="/api")
     app.include_router(home.router)
+    app.include_router(phone_page.router)
     if settings.demo:
         app.include_router(home.demo_router)
     app.include_router(workbench.router)

@@ -4,6 +4,7 @@
 from our own pages only, and every response forbids what a page of ours does not need.
 """
 
+import time
 from typing import Annotated, Any
 from urllib.parse import urlsplit
 
@@ -14,16 +15,37 @@ from starlette.responses import PlainTextResponse
 from footing.core.errors import FootingError
 from footing.settings import Settings
 from footing.store.database import connected
-from footing.studies import people
+from footing.studies import people, phones
 from footing.studies.people import Person
+from footing.studies.uploads import Sender
 
 COOKIE = "footing"
+_GUESSES, _GUESS_SECONDS = 8, 60.0
 _SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: "
-    "data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; "
-    "frame-ancestors 'none'"
+    "data:; media-src 'self' blob:; font-src 'self'; connect-src 'self'; form-action 'self'; "
+    "base-uri 'none'; frame-ancestors 'none'"
 )
+
+
+class Throttle:
+    """Slows down who guesses passwords: so many failures for a name in a minute."""
+
+    def __init__(self) -> None:
+        self._failures: dict[str, list[float]] = {}
+
+    def count(self, name: str) -> None:
+        """Note a failure."""
+        self._failures.setdefault(name.casefold(), []).append(time.monotonic())
+
+    def too_often(self, name: str) -> bool:
+        """Whether there were too many lately."""
+        since = time.monotonic() - _GUESS_SECONDS
+        lately = [at for at in self._failures.pop(name.casefold(), []) if at > since]
+        if lately:
+            self._failures[name.casefold()] = lately
+        return len(lately) >= _GUESSES
 
 
 class SignInNeeded(FootingError):
@@ -60,6 +82,20 @@ def _seen_study(study_id: int, visitor: Visitor) -> Any:
 
 
 SeenStudy = Annotated[Any, Depends(_seen_study)]
+
+
+def study_sender(study: SeenStudy, visitor: Visitor) -> Sender:
+    """A signed-in person who sends files into a study that they may see."""
+    return Sender(study.id, visitor)
+
+
+def phone_sender(token: str) -> Sender:
+    """A phone with a link that is valid."""
+    with connected():
+        return phones.sender_of(token)
+
+
+Phone = Annotated[Sender, Depends(phone_sender)]
 
 
 def begin_session(response: Response, person: Person, settings: Settings) -> None:

@@ -12,40 +12,92 @@ from footing.studies.edits.bodies import (
     AddBody,
     ChangeBody,
     PlaceMark,
+    PlaceMarks,
     RemoveBody,
     RemoveMark,
 )
+from footing.studies.edits.clock import SetClock, SetReadout, SetZeroFrame
 from footing.studies.edits.findings import AddFinding, ChangeFinding, RemoveFinding
-from footing.studies.edits.footage import AddFootage, RemoveFootage, SetSpan
+from footing.studies.edits.footage import (
+    AddFootage,
+    CopyGround,
+    RemoveFootage,
+    RenameFootage,
+    ReplaceFootage,
+    SetSpan,
+    TurnView,
+)
 from footing.studies.edits.graphs import AddFit, ChangeFit, RemoveFit, SetGraph
 from footing.studies.edits.ground import (
+    AlignAxes,
+    LevelUp,
+    ResetUp,
+    SetHeightZero,
+    SetZero,
+    SetZeroOnMark,
+    TurnAxes,
+)
+from footing.studies.edits.lengths import (
     AddKnownLength,
+    HideKnownLength,
     MoveKnownLength,
     RemoveKnownLength,
+    SetCameraDistance,
+    SetDepth,
     SetPixelUncertainty,
-    SetZero,
-    SetZeroFrame,
-    TurnAxes,
+    SetUnit,
     TypeKnownLength,
 )
 from footing.studies.edits.passages import AddPassage, ChangePassage, RemovePassage
+from footing.studies.edits.plane import (
+    AddPlanePoint,
+    DrawPlane,
+    MovePlanePoint,
+    RemovePlane,
+    RemovePlanePoint,
+    TypePlane,
+    TypePlanePoint,
+)
 
 AnyEdit = Annotated[
     AddFootage
+    | RenameFootage
+    | ReplaceFootage
+    | CopyGround
+    | TurnView
     | RemoveFootage
     | SetSpan
     | AddKnownLength
     | MoveKnownLength
     | TypeKnownLength
+    | HideKnownLength
+    | SetDepth
+    | SetCameraDistance
     | RemoveKnownLength
-    | SetZero
-    | TurnAxes
-    | SetZeroFrame
     | SetPixelUncertainty
+    | SetUnit
+    | SetZero
+    | SetZeroOnMark
+    | TurnAxes
+    | AlignAxes
+    | LevelUp
+    | ResetUp
+    | SetHeightZero
+    | DrawPlane
+    | TypePlane
+    | AddPlanePoint
+    | MovePlanePoint
+    | TypePlanePoint
+    | RemovePlanePoint
+    | RemovePlane
+    | SetClock
+    | SetZeroFrame
+    | SetReadout
     | AddBody
     | ChangeBody
     | RemoveBody
     | PlaceMark
+    | PlaceMarks
     | RemoveMark
     | AddPassage
     | ChangePassage

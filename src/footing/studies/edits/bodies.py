@@ -1,6 +1,8 @@
 """Bodies and their marks."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
 
 from footing.core.errors import Refused
 from footing.core.units import MassUnit, read_positive
@@ -10,22 +12,33 @@ from footing.studies.edits.graphs import remove_fit
 from footing.studies.looks import LOOKS
 from footing.studies.work import Work
 
+_SPOTS = 2
+
 
 class AddBody(EditModel):
-    """Add an object to track; it gets the first colour and shape that is free."""
+    """Add an object to track; it gets the first colour and shape that is free.
+
+    background : a fixed spot that says how the camera moved, taken away from all other bodies
+    """
 
     kind: Literal["add_body"] = "add_body"
     footage: int
     name: Name
+    background: bool = False
 
     @property
     def label(self) -> str:
         """In the history."""
-        return f"body “{self.name}”"
+        return f"{'background spot' if self.background else 'body'} “{self.name}”"
 
     def apply(self, work: Work) -> None:
         """Add a body without marks."""
         footage = work.row(Footage, self.footage)
+        if self.background:
+            if work.picture(footage).kind == "picture":
+                raise Refused("A picture does not move; a background spot is for footage.")
+            if len(work.rows(Body, footage=footage, background=True)) == _SPOTS:
+                raise Refused("Two background spots say all that can be said; move one of them.")
         used = [body.look for body in work.rows(Body)]
         look = min(range(len(LOOKS)), key=lambda number: (used.count(number), number))
         name = work.unique_name(Body, self.name, footage)
@@ -37,6 +50,7 @@ class AddBody(EditModel):
             look=look,
             mass=None,
             mass_unit=None,
+            background=self.background,
         )
 
 
@@ -99,11 +113,8 @@ class PlaceMark(EditModel):
     def apply(self, work: Work) -> None:
         """Add or move the mark."""
         body = work.row(Body, self.body)
-        work.check_frame(body.footage, self.frame)
-        picture = work.picture(body.footage)
-        inside = -0.5 <= self.x <= picture.width - 0.5 and -0.5 <= self.y <= picture.height - 0.5
-        if not inside:
-            raise Refused(f"({self.x:.1f}, {self.y:.1f}) lies outside the picture.", field="mark")
+        work.check_point(body.footage, self.frame)
+        work.check_inside(body.footage, self.x, self.y)
         present = _mark(work, self.body, self.frame)
         if present is None:
             work.changes.insert(
@@ -111,6 +122,29 @@ class PlaceMark(EditModel):
             )
         else:
             work.changes.update(present, x=self.x, y=self.y)
+
+
+class PlaceMarks(EditModel):
+    """Say where a body is in many frames at once, as following does; marks that are there stay."""
+
+    kind: Literal["place_marks"] = "place_marks"
+    body: int
+    marks: Annotated[list[tuple[int, Pixel, Pixel]], Field(min_length=1, max_length=100_000)]
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"{len(self.marks)} followed marks"
+
+    def apply(self, work: Work) -> None:
+        """Add the marks of frames that have none."""
+        body = work.row(Body, self.body)
+        present = {mark.frame for mark in work.rows(Mark, body=body)}
+        for frame, x, y in self.marks:
+            if frame not in present:
+                work.check_point(body.footage, frame)
+                work.check_inside(body.footage, x, y)
+                work.changes.insert(Mark, body=body, frame=frame, study=work.study_id, x=x, y=y)
 
 
 class RemoveMark(EditModel):

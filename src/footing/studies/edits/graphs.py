@@ -4,8 +4,8 @@ from typing import Any, Literal
 
 from footing.core.curves import CurveKey
 from footing.core.errors import Refused
-from footing.core.quantities import QuantityKey
-from footing.store.tables import Body, Finding, Fit, Graph, Passage
+from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, QuantityKey
+from footing.store.tables import Body, Finding, Fit, Footage, Graph, Passage
 from footing.studies.edits.base import EditModel
 from footing.studies.work import Work
 
@@ -14,6 +14,7 @@ class SetGraph(EditModel):
     """Choose what is on each axis, and whether both axes must show their zero."""
 
     kind: Literal["set_graph"] = "set_graph"
+    footage: int
     x: QuantityKey
     y: QuantityKey
     include_zero: bool = False
@@ -24,15 +25,17 @@ class SetGraph(EditModel):
         return f"graph of {self.y} against {self.x}"
 
     def apply(self, work: Work) -> None:
-        """Change the study's graph; it has one from the first change on."""
+        """Change the source's graph; it has one from the first change on."""
+        footage = work.row(Footage, self.footage)
+        _check_quantities(work, footage, self.x, self.y)
         if self.x == self.y:
             raise Refused("Both axes show the same quantity; choose another for one.", field="y")
         choice = {"x": self.x, "y": self.y, "include_zero": self.include_zero}
-        present = work.rows(Graph)
+        present = work.rows(Graph, footage=footage)
         if present:
             work.changes.update(present[0], **choice)
         else:
-            work.changes.insert(Graph, study=work.study_id, **choice)
+            work.changes.insert(Graph, footage=footage, study=work.study_id, **choice)
 
 
 class AddFit(EditModel):
@@ -54,10 +57,12 @@ class AddFit(EditModel):
         """Add the fit; whether there are points enough is told where its result is shown."""
         if self.x == self.y:
             raise Refused("A quantity cannot be fitted against itself.", field="y")
+        body = work.row(Body, self.body)
+        _check_quantities(work, body.footage, self.x, self.y)
         work.changes.insert(
             Fit,
             study=work.study_id,
-            body=work.row(Body, self.body),
+            body=body,
             passage=work.row(Passage, self.passage) if self.passage else None,
             x=self.x,
             y=self.y,
@@ -98,6 +103,15 @@ class RemoveFit(EditModel):
     def apply(self, work: Work) -> None:
         """Remove what rests on it first."""
         remove_fit(work, work.row(Fit, self.fit))
+
+
+def _check_quantities(work: Work, footage: Any, *keys: QuantityKey) -> None:
+    """Refuse a quantity that a source of this kind does not have."""
+    picture = work.picture(footage).kind == "picture"
+    for key in keys:
+        if key not in (ON_A_PICTURE if picture else ON_FOOTAGE):
+            where = "A picture" if picture else "Footage"
+            raise Refused(f"{where} gives no {QUANTITIES[key].name}.", field="y")
 
 
 def remove_fit(work: Work, fit: Any) -> None:

@@ -1,122 +1,16 @@
-"""The ground: known lengths, zero, axes, clock."""
+"""Zero, axes, up and the zero of height."""
 
-from math import hypot, radians
-from typing import Annotated, Literal
-
-from pydantic import Field
+from math import radians
+from typing import Literal
 
 from footing.core.errors import Refused
-from footing.core.units import LengthUnit, read_number, read_positive
-from footing.store.tables import Footage, Ground, KnownLength
+from footing.core.ground import UPWARDS, axes_along, direction_of_line, up_from_line
+from footing.core.units import read_number
+from footing.store.tables import Body, Footage, Ground, Mark
 from footing.studies.edits.base import EditModel, Pixel, Typed
+from footing.studies.edits.lengths import Ends
+from footing.studies.grounds import grounded
 from footing.studies.work import Work
-
-_LEAST_PIXELS = 1.0
-
-
-class Ends(EditModel):
-    """The two ends of a known length, in pixels."""
-
-    start_x: Pixel
-    start_y: Pixel
-    end_x: Pixel
-    end_y: Pixel
-
-    @property
-    def columns(self) -> dict[str, float]:
-        """The four coordinates."""
-        return {name: getattr(self, name) for name in Ends.model_fields}
-
-    def check_apart(self) -> None:
-        """Refuse ends that lie in one place."""
-        if hypot(self.end_x - self.start_x, self.end_y - self.start_y) < _LEAST_PIXELS:
-            raise Refused(
-                "Both ends of the known length lie in one place; drag from one end of the "
-                "object to the other.",
-                field="length",
-            )
-
-
-class AddKnownLength(Ends):
-    """Draw a line on something of known length; how long it is, is typed next."""
-
-    kind: Literal["add_known_length"] = "add_known_length"
-    footage: int
-    frame: int
-
-    @property
-    def label(self) -> str:
-        """In the history."""
-        return "known length"
-
-    def apply(self, work: Work) -> None:
-        """Add the line, without a length."""
-        footage = work.row(Footage, self.footage)
-        work.check_frame(footage, self.frame)
-        self.check_apart()
-        work.changes.insert(
-            KnownLength,
-            study=work.study_id,
-            footage=footage,
-            frame=self.frame,
-            typed=None,
-            unit=None,
-            **self.columns,
-        )
-
-
-class MoveKnownLength(Ends):
-    """Move the ends of a known length."""
-
-    kind: Literal["move_known_length"] = "move_known_length"
-    known_length: int
-
-    @property
-    def label(self) -> str:
-        """In the history."""
-        return "moving the known length"
-
-    def apply(self, work: Work) -> None:
-        """Change the ends."""
-        self.check_apart()
-        work.changes.update(work.row(KnownLength, self.known_length), **self.columns)
-
-
-class TypeKnownLength(EditModel):
-    """Say how long a known length is."""
-
-    kind: Literal["type_known_length"] = "type_known_length"
-    known_length: int
-    length: Typed
-    unit: LengthUnit
-
-    @property
-    def label(self) -> str:
-        """In the history."""
-        return f"known length of {self.length} {self.unit}"
-
-    def apply(self, work: Work) -> None:
-        """Keep what was typed, digit for digit: its last digit tells its uncertainty."""
-        read_positive(self.length, field="length", what="A length")
-        work.changes.update(
-            work.row(KnownLength, self.known_length), typed=self.length, unit=self.unit
-        )
-
-
-class RemoveKnownLength(EditModel):
-    """Remove a known length."""
-
-    kind: Literal["remove_known_length"] = "remove_known_length"
-    known_length: int
-
-    @property
-    def label(self) -> str:
-        """In the history."""
-        return "removing the known length"
-
-    def apply(self, work: Work) -> None:
-        """Remove the line."""
-        work.changes.delete(work.row(KnownLength, self.known_length))
 
 
 class SetZero(EditModel):
@@ -136,6 +30,28 @@ class SetZero(EditModel):
         """Move zero."""
         ground = work.row(Ground, self.footage)
         work.changes.update(ground, zero_x=self.x, zero_y=self.y, zero_placed=True)
+
+
+class SetZeroOnMark(EditModel):
+    """Place zero where a body was in a frame, such as where it was released."""
+
+    kind: Literal["set_zero_on_mark"] = "set_zero_on_mark"
+    body: int
+    frame: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"zero on the mark in frame {self.frame}"
+
+    def apply(self, work: Work) -> None:
+        """Move zero to the mark's place. It stays there if the mark moves later."""
+        body = work.row(Body, self.body)
+        marks = work.rows(Mark, body=body, frame=self.frame)
+        if not marks:
+            raise Refused(f"{body.name} has no mark in frame {self.frame}.", field="frame")
+        ground = work.row(Ground, body.footage_id)
+        work.changes.update(ground, zero_x=marks[0].x, zero_y=marks[0].y, zero_placed=True)
 
 
 class TurnAxes(EditModel):
@@ -161,39 +77,78 @@ class TurnAxes(EditModel):
         work.changes.update(ground, angle=radians(degrees), flip_x=self.flip_x, flip_y=self.flip_y)
 
 
-class SetZeroFrame(EditModel):
-    """Put t = 0 on a frame."""
+class AlignAxes(Ends):
+    """Turn the axes so that x lies along a drawn line, such as a slope."""
 
-    kind: Literal["set_zero_frame"] = "set_zero_frame"
+    kind: Literal["align_axes"] = "align_axes"
     footage: int
-    frame: int
 
     @property
     def label(self) -> str:
         """In the history."""
-        return f"t = 0 at frame {self.frame}"
+        return "axes along a line"
 
     def apply(self, work: Work) -> None:
-        """Move the zero of time."""
-        work.check_frame(work.row(Footage, self.footage), self.frame)
-        work.changes.update(work.row(Ground, self.footage), zero_frame=self.frame)
+        """Turn by the smaller angle; which way is positive does not change."""
+        self.check_apart()
+        direction = _direction(self, work.row(Footage, self.footage))
+        work.changes.update(work.row(Ground, self.footage), angle=axes_along(direction))
 
 
-class SetPixelUncertainty(EditModel):
-    """Say how well one coordinate of a point can be placed, in pixels."""
+class LevelUp(Ends):
+    """Say which way is up by a line along something known to be level or plumb."""
 
-    kind: Literal["set_pixel_uncertainty"] = "set_pixel_uncertainty"
+    kind: Literal["level_up"] = "level_up"
     footage: int
-    pixels: Annotated[Typed, Field(description="a positive number, at most 100")]
 
     @property
     def label(self) -> str:
         """In the history."""
-        return f"placing to ± {self.pixels} px"
+        return "which way is up"
 
     def apply(self, work: Work) -> None:
-        """Keep the uncertainty."""
-        typed = read_positive(self.pixels, field="pixels", what="An uncertainty")
-        if typed.value > 100:
-            raise Refused("An uncertainty of more than 100 px cannot be.", field="pixels")
-        work.changes.update(work.row(Ground, self.footage), pixel_uncertainty=typed.value)
+        """Set up; the axes stay as they are."""
+        self.check_apart()
+        up, levelled = up_from_line(_direction(self, work.row(Footage, self.footage)))
+        work.changes.update(work.row(Ground, self.footage), up=up, levelled=levelled)
+
+
+class ResetUp(EditModel):
+    """Let up be up in the picture as seen."""
+
+    kind: Literal["reset_up"] = "reset_up"
+    footage: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "up as in the picture"
+
+    def apply(self, work: Work) -> None:
+        """Forget the level line."""
+        work.changes.update(work.row(Ground, self.footage), up=UPWARDS, levelled=None)
+
+
+class SetHeightZero(EditModel):
+    """Place the zero of height on its own; without a place it is where zero is."""
+
+    kind: Literal["set_height_zero"] = "set_height_zero"
+    footage: int
+    x: Pixel | None = None
+    y: Pixel | None = None
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "zero of height"
+
+    def apply(self, work: Work) -> None:
+        """Move the zero of height."""
+        if (self.x is None) != (self.y is None):
+            raise Refused("A place needs both x and y.", field="x")
+        work.changes.update(work.row(Ground, self.footage), height_x=self.x, height_y=self.y)
+
+
+def _direction(line: Ends, footage: Footage) -> float:
+    start, end = (line.start_x, line.start_y), (line.end_x, line.end_y)
+    return direction_of_line(start, end, grounded(footage).flattening)

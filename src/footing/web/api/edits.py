@@ -17,14 +17,16 @@ router = APIRouter(route_class=DatabaseRoute, tags=["studies"])
 
 
 @router.get("/studies/{study_id}")
-def read_study(study: SeenStudy, visitor: Visitor) -> JSONResponse:
-    """The state of a study, with everything that follows from it."""
-    return JSONResponse(study_view(study, visitor))
+def read_study(study: SeenStudy, visitor: Visitor, source: int | None = None) -> JSONResponse:
+    """The state of a study as seen from one of its sources, with everything that follows."""
+    return JSONResponse(study_view(study, visitor, source=source))
 
 
 @router.post("/studies/{study_id}/edits")
-def make_edit(study: SeenStudy, visitor: Visitor, request: EditRequest) -> JSONResponse:
-    """Make an edit and answer with the new state.
+def make_edit(
+    study: SeenStudy, visitor: Visitor, request: EditRequest, source: int | None = None
+) -> JSONResponse:
+    """Make an edit and answer with the new state, as seen from a source.
 
     A refused edit answers 422; one based on a state that has changed since answers 409, with the
     present state. The same token sent again is not a second edit.
@@ -32,10 +34,11 @@ def make_edit(study: SeenStudy, visitor: Visitor, request: EditRequest) -> JSONR
     try:
         accepted = submit(study.id, visitor, request)
     except Stale as error:
-        present = study_view(visible_study(visitor, study.id), visitor)
+        present = study_view(visible_study(visitor, study.id), visitor, source=source)
         return JSONResponse({"error": str(error), "field": None, "view": present}, status_code=409)
     study.seq = accepted.seq
-    return JSONResponse({"made": accepted.made, "view": study_view(study, visitor)})
+    view = study_view(study, visitor, source=source)
+    return JSONResponse({"made": accepted.made, "view": view})
 
 
 @router.get("/studies/{study_id}/history")

@@ -10,7 +10,7 @@ from footing.store.tables import Group, SchoolClass, Student, Teacher
 from footing.studies import people
 from footing.studies.lists import classes_of, start_study
 from footing.web.routing import DatabaseRoute
-from footing.web.security import AnyVisitor, Visitor, begin_session, end_session
+from footing.web.security import AnyVisitor, Throttle, Visitor, begin_session, end_session
 from footing.web.templating import templates
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
@@ -21,12 +21,28 @@ demo_router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
 def home(request: Request, visitor: AnyVisitor) -> Response:
     """Labs and studies, or the sign-in."""
     if visitor is None:
-        demo = request.app.state.settings.demo
-        people_of_demo = _demo_people() if demo else {}
-        return templates.TemplateResponse(request, "sign_in.html", {"demo": people_of_demo})
+        return _sign_in_page(request)
     return templates.TemplateResponse(
         request, "home.html", {"visitor": visitor, "classes": classes_of(visitor)}
     )
+
+
+@router.post("/sign-in")
+def sign_in(
+    request: Request, name: Annotated[str, Form()], password: Annotated[str, Form()]
+) -> Response:
+    """Sign a teacher in by name and password."""
+    throttle: Throttle = request.app.state.throttle
+    name = name.strip()
+    if throttle.too_often(name):
+        return _sign_in_page(request, name, "Too many attempts; wait a minute and try again.")
+    person = people.by_password(name, password)
+    if person is None:
+        throttle.count(name)
+        return _sign_in_page(request, name, "Name and password do not go together; try again.")
+    response = RedirectResponse("/", status_code=303)
+    begin_session(response, person, request.app.state.settings)
+    return response
 
 
 @router.post("/sign-out")
@@ -59,6 +75,13 @@ def demo_sign_in(
     response = RedirectResponse("/", status_code=303)
     begin_session(response, person, request.app.state.settings)
     return response
+
+
+def _sign_in_page(request: Request, name: str = "", error: str = "") -> Response:
+    demo = _demo_people() if request.app.state.settings.demo else {}
+    context = {"demo": demo, "name": name, "error": error}
+    status = 422 if error else 200
+    return templates.TemplateResponse(request, "sign_in.html", context, status_code=status)
 
 
 def _demo_people() -> dict[str, people.Person]:

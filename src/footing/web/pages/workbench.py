@@ -1,6 +1,7 @@
 """The workbench: one page for a study, and the cards of its steps."""
 
 from enum import StrEnum
+from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
@@ -8,7 +9,11 @@ from fastapi.responses import RedirectResponse, Response
 from footing.core.curves import CURVES
 from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS
+from footing.studies import phones
+from footing.studies.ground_view import unit_choices
+from footing.studies.people import Person
 from footing.studies.view import study_view
+from footing.web.phone_code import phone_code
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
 from footing.web.templating import templates
@@ -35,26 +40,42 @@ def open_study(study: SeenStudy, visitor: Visitor) -> Response:
 
 
 @router.get("/studies/{study_id}/{step}")
-def workbench(request: Request, study: SeenStudy, visitor: Visitor, step: Step) -> Response:
+def workbench(
+    request: Request,
+    study: SeenStudy,
+    visitor: Visitor,
+    step: Step,
+    source: int | None = None,
+) -> Response:
     """The workbench at a step. Changing the step later needs no new page."""
-    view = study_view(study, visitor)
-    return templates.TemplateResponse(
-        request,
-        "workbench.html",
-        _context(view, step) | {"study": study, "visitor": visitor, "Step": Step},
-    )
+    view = study_view(study, visitor, source=source)
+    context = _context(request, view, step, visitor)
+    context |= {"study": study, "visitor": visitor, "Step": Step}
+    return templates.TemplateResponse(request, "workbench.html", context)
 
 
 @router.get("/studies/{study_id}/cards/{step}")
-def cards(request: Request, study: SeenStudy, visitor: Visitor, step: Step) -> Response:
+def cards(
+    request: Request,
+    study: SeenStudy,
+    visitor: Visitor,
+    step: Step,
+    source: int | None = None,
+) -> Response:
     """The cards of a step, as a fragment."""
-    view = study_view(study, visitor)
-    return templates.TemplateResponse(request, "_cards.html", _context(view, step))
+    view = study_view(study, visitor, source=source)
+    context = _context(request, view, step, visitor)
+    return templates.TemplateResponse(request, "_cards.html", context)
 
 
-def _context(view: dict[str, object], step: Step) -> dict[str, object]:
+def _context(
+    request: Request, view: dict[str, Any], step: Step, visitor: Person
+) -> dict[str, object]:
+    link = phones.open_link(view["id"], visitor) if step == Step.SOURCES else None
     return {
         "view": view,
+        "phone": phone_code(request, link) if link else None,
+        "unit_choices": unit_choices(view["ground"]),
         "step": step,
         "quantities": QUANTITIES,
         "curves": CURVES,

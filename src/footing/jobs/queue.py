@@ -1,0 +1,80 @@
+"""The queue: asking for work, and the worker that does it.
+
+The queue's tables are in a schema of their own, made by the queue's library.
+"""
+
+import asyncio
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+import procrastinate
+import psycopg
+from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.schema import SchemaManager
+
+from footing.jobs.tasks import tasks
+from footing.settings import Settings
+
+_SCHEMA = "jobs"
+_IN_SCHEMA = {"options": f"-c search_path={_SCHEMA}"}
+_GRACE = 5.0  # seconds for the work under way when a worker is stopped
+
+
+class JobQueue:
+    """Asks for work."""
+
+    def __init__(self, app: procrastinate.App) -> None:
+        self._app = app
+
+    def ask(self, task: str, *, once: str | None = None, **arguments: Any) -> None:
+        """Ask for a task of `footing.jobs.tasks`.
+
+        What is waiting already under the same ``once`` is not asked for again.
+        """
+        try:
+            self._app.configure_task(f"footing:{task}", queueing_lock=once).defer(**arguments)
+        except AlreadyEnqueued:
+            return
+
+
+@contextmanager
+def open_queue(url: str) -> Iterator[JobQueue]:
+    """The queue in the database at ``url``; its tables are made if they are missing."""
+    _prepare(url)
+    connector = procrastinate.SyncPsycopgConnector(conninfo=url, kwargs=_IN_SCHEMA)
+    app = procrastinate.App(connector=connector)
+    app.add_tasks_from(tasks, namespace="footing")
+    with app.open():
+        yield JobQueue(app)
+
+
+def work(url: str, settings: Settings, *, wait: bool = True) -> None:
+    """Do what is in the queue; with ``wait``, go on until interrupted."""
+    _prepare(url)
+    connector = procrastinate.PsycopgConnector(conninfo=url, kwargs=_IN_SCHEMA)
+    app = procrastinate.App(connector=connector)
+    app.add_tasks_from(tasks, namespace="footing")
+
+    async def run() -> None:
+        async with app.open_async():
+            await app.run_worker_async(
+                wait=wait,
+                concurrency=1,
+                delete_jobs="successful",
+                install_signal_handlers=wait,
+                shutdown_graceful_timeout=_GRACE,
+                additional_context={"settings": settings},
+            )
+
+    asyncio.run(run())
+
+
+def _prepare(url: str) -> None:
+    with psycopg.connect(url) as connection:
+        connection.execute("SELECT pg_advisory_xact_lock(hashtext('footing jobs'))")
+        there = connection.execute(f"SELECT to_regclass('{_SCHEMA}.procrastinate_jobs')").fetchone()
+        if there is None or there[0] is None:
+            connection.execute(f"CREATE SCHEMA IF NOT EXISTS {_SCHEMA}")
+            connection.execute(f"SET LOCAL search_path = {_SCHEMA}")
+            connection.execute(SchemaManager.get_schema().encode())

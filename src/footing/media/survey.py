@@ -1,0 +1,153 @@
+"""Looking through a whole file: which frames are damaged or repeated, and when it begins to move.
+
+This decodes every frame once, so it is work for the background.
+"""
+
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import av
+import av.error
+import cv2
+import numpy as np
+
+from footing.core.arrays import FloatArray, Image
+from footing.core.errors import Unreadable
+from footing.media.index import MediaIndex
+from footing.media.opening import open_video, video_stream
+
+_SIDE = 240  # px, long side of the pictures that are compared
+_SAME = 0.35  # grey levels: mean difference under which a picture is the one before
+_STILL = 6  # frames whose differences tell the noise
+_OUT_OF_NOISE = 5.0
+_LEAST = 4.0  # grey levels
+_STAYS = 3  # frames in a row that must have moved
+_SHARE = 0.0008  # of the picture that has to change
+
+
+@dataclass(frozen=True)
+class Survey:
+    """What was found. Frame numbers are those of the index.
+
+    damaged : frames that do not decode, or not without errors
+    repeated : frames that show the picture before once more
+    moves_from : first frame that differs from the beginning, or None if nothing moves
+    """
+
+    damaged: tuple[int, ...]
+    repeated: tuple[int, ...]
+    moves_from: int | None
+
+
+def survey(path: Path, index: MediaIndex, *, seconds: float) -> Survey:
+    """Look through a video.
+
+    Raises
+    ------
+    Unreadable : if it takes longer than ``seconds``.
+    """
+    deadline = time.monotonic() + seconds
+    numbers = {pts: number for number, pts in enumerate(index.pts)}
+    small: dict[int, Image] = {}
+    faulty: set[int] = set()
+    for pts, picture in _strictly_decoded(path, deadline=deadline):
+        number = numbers.get(pts)
+        if number is None:
+            continue
+        if picture is None:
+            faulty.add(number)
+        else:
+            small[number] = picture
+    return Survey(
+        damaged=tuple(sorted(faulty | (set(range(index.frames)) - set(small)))),
+        repeated=_repeated(small),
+        moves_from=_moves_from(small),
+    )
+
+
+def _strictly_decoded(path: Path, *, deadline: float) -> Iterator[tuple[int, Image | None]]:
+    """Time and small grey picture of each frame; None where the decoder found an error.
+
+    One thread, so that an error belongs to the packet that was handed in.
+    """
+    seconds = max(deadline - time.monotonic(), 0.1)
+    with open_video(path, seconds=seconds) as container:
+        stream = video_stream(container)
+        context = stream.codec_context
+        context.thread_count = 1
+        context.options = {"err_detect": "explode"}
+        packets = container.demux(stream)
+        while True:
+            if time.monotonic() > deadline:
+                raise Unreadable("Looking through the video took too long.")
+            try:
+                packet = next(packets)
+            except StopIteration:
+                return
+            except av.error.FFmpegError:
+                return
+            try:
+                frames = packet.decode()
+            except av.error.FFmpegError:
+                if packet.pts is not None:
+                    yield packet.pts, None
+                continue
+            for frame in frames:
+                if frame.pts is not None:
+                    yield frame.pts, _small(frame)
+                    if frame.is_corrupt:
+                        yield frame.pts, None
+
+
+def _small(frame: av.VideoFrame) -> Image:
+    side = max(frame.width, frame.height)
+    factor = min(1.0, _SIDE / side)
+    size = (max(round(frame.width * factor), 1), max(round(frame.height * factor), 1))
+    grey = np.asarray(frame.to_ndarray(format="gray"), dtype=np.uint8)
+    return np.asarray(cv2.resize(grey, size, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+
+
+def _repeated(small: dict[int, Image]) -> tuple[int, ...]:
+    """Frames whose picture is the one before; in a film of something still, none is counted."""
+    numbers = sorted(small)
+    steps = np.array([_mean_step(small, k) for k in numbers[1:]])
+    if len(steps) == 0 or np.median(steps) < 2 * _SAME:
+        return ()
+    return tuple(int(k) for k, step in zip(numbers[1:], steps, strict=True) if step < _SAME)
+
+
+def _mean_step(small: dict[int, Image], number: int) -> float:
+    before = small.get(number - 1)
+    if before is None:
+        return float("inf")
+    return float(cv2.absdiff(small[number], before).mean())
+
+
+def _moves_from(small: dict[int, Image]) -> int | None:
+    """First frame from which a part of the picture differs from the beginning, and goes on to."""
+    numbers = sorted(small)
+    if len(numbers) <= _STILL:
+        return None
+    first = [_blurred(small[k]) for k in numbers[:_STILL]]
+    reference = first[0]
+    noise = max(_change(picture, reference) for picture in first[1:3])
+    threshold = max(_LEAST, min(_OUT_OF_NOISE * noise, noise + 2 * _LEAST))
+    run = 0
+    for k in numbers[1:]:
+        run = run + 1 if _change(_blurred(small[k]), reference) > threshold else 0
+        if run == _STAYS:
+            return k - _STAYS + 1
+    return None
+
+
+def _blurred(picture: Image) -> FloatArray:
+    return np.asarray(cv2.GaussianBlur(picture.astype(np.float32), (0, 0), 1.0), dtype=float)
+
+
+def _change(picture: FloatArray, reference: FloatArray) -> float:
+    """How much the most changed small share of the picture changed, in grey levels."""
+    different = np.abs(picture - reference).ravel()
+    place = max(round(len(different) * _SHARE), 4)
+    return float(np.partition(different, -place)[-place])

@@ -1,0 +1,109 @@
+"""The clock: where times come from, and when t = 0 is."""
+
+from typing import Literal
+
+from footing.core.errors import Refused
+from footing.core.units import read_positive
+from footing.store.tables import Footage, Ground
+from footing.studies.edits.base import EditModel, Typed
+from footing.studies.work import Work
+
+_SLOWEST_READOUT = 1000.0  # ms
+
+
+class SetClock(EditModel):
+    """Say where times come from.
+
+    clock : ``file`` for the file's own timestamps; ``capture`` with the capture rate in ``typed``
+        (and, if the slow motion is a stretch only, its frames first and last); ``moments`` with the
+        true seconds between the frames first and last in ``typed``
+    """
+
+    kind: Literal["set_clock"] = "set_clock"
+    footage: int
+    clock: Literal["file", "capture", "moments"]
+    typed: Typed = ""
+    first: int | None = None
+    last: int | None = None
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return {
+            "file": "the file's own times",
+            "capture": f"capture rate {self.typed}",
+            "moments": f"{self.typed} s between two frames",
+        }[self.clock]
+
+    def apply(self, work: Work) -> None:
+        """Keep what was typed."""
+        footage = work.row(Footage, self.footage)
+        if work.picture(footage).kind == "picture":
+            raise Refused("A picture has no clock.", field="clock")
+        first, last = self.first, self.last
+        if self.clock == "file":
+            first = last = None
+        else:
+            what = "A capture rate" if self.clock == "capture" else "A time"
+            read_positive(self.typed, field="typed", what=what)
+            self._check_frames(work, footage)
+        work.changes.update(
+            work.row(Ground, self.footage),
+            clock=self.clock,
+            clock_typed=self.typed if self.clock != "file" else None,
+            clock_first=first,
+            clock_last=last,
+        )
+
+    def _check_frames(self, work: Work, footage: Footage) -> None:
+        if self.clock == "capture" and self.first is None and self.last is None:
+            return
+        if self.first is None or self.last is None:
+            raise Refused("Name both frames, the first and the last.", field="first")
+        work.check_frame(footage, self.first, field="first")
+        work.check_frame(footage, self.last, field="last")
+        if self.first >= self.last:
+            raise Refused(
+                f"Frame {self.first} does not lie before frame {self.last}.", field="first"
+            )
+
+
+class SetZeroFrame(EditModel):
+    """Put t = 0 on a frame."""
+
+    kind: Literal["set_zero_frame"] = "set_zero_frame"
+    footage: int
+    frame: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"t = 0 at frame {self.frame}"
+
+    def apply(self, work: Work) -> None:
+        """Move the zero of time."""
+        work.check_frame(work.row(Footage, self.footage), self.frame)
+        work.changes.update(work.row(Ground, self.footage), zero_frame=self.frame)
+
+
+class SetReadout(EditModel):
+    """Say in how many milliseconds the camera reads a picture, row after row."""
+
+    kind: Literal["set_readout"] = "set_readout"
+    footage: int
+    milliseconds: Typed
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "row readout"
+
+    def apply(self, work: Work) -> None:
+        """Keep what was typed; nothing means unknown."""
+        if self.milliseconds:
+            typed = read_positive(self.milliseconds, field="milliseconds", what="A readout time")
+            if typed.value > _SLOWEST_READOUT:
+                raise Refused(
+                    "No camera reads a picture in more than a second.", field="milliseconds"
+                )
+        work.changes.update(work.row(Ground, self.footage), readout=self.milliseconds or None)

@@ -1,0 +1,295 @@
+"""From stored pixels to lengths and times: the ground of one source, read from its rows."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from footing.core.arrays import FloatArray, IntArray
+from footing.core.errors import Refused
+from footing.core.ground import Axes, Flattening, KnownLength, Scale, Square, combined_scale
+from footing.core.plane import Plane, Point, fitted_plane, rectangle
+from footing.core.steadying import Spot
+from footing.core.timing import Clock, slow_motion, study_times, two_moments
+from footing.core.units import LENGTH_UNITS, Typed, metres_in, read_number, to_si
+from footing.media.index import MediaIndex
+from footing.store import tables
+
+CORNERS = 4
+_BASE = "m"
+
+
+@dataclass(frozen=True)
+class Grounded:
+    """A source with its ground, ready to turn marks into motion.
+
+    Lengths are in `length_unit`: the unit of the study, a made-up unit, or pixels.
+    """
+
+    footage: Any
+    ground: Any
+    index: MediaIndex
+    known_lengths: tuple[Any, ...]
+    plane_row: Any
+    plane_points: tuple[Any, ...]
+    spots: tuple[Spot, ...]
+    study_unit: str
+
+    @property
+    def is_picture(self) -> bool:
+        """Whether the source is a picture: points have a number instead of a time."""
+        return self.index.kind == "picture"
+
+    @cached_property
+    def typed_lengths(self) -> tuple[Any, ...]:
+        """The known lengths whose length was typed."""
+        return tuple(row for row in self.known_lengths if row.typed is not None)
+
+    @cached_property
+    def made_up_unit(self) -> str | None:
+        """The made-up unit in which the lengths were typed, if any."""
+        rows = (self.plane_row,) if self.plane_row else self.typed_lengths
+        return next((row.unit for row in rows if row.unit not in LENGTH_UNITS), None)
+
+    @property
+    def has_unit(self) -> bool:
+        """Whether lengths are more than pixels."""
+        return self.scale is not None or self.plane is not None
+
+    @property
+    def length_unit(self) -> str:
+        """The unit of all lengths."""
+        if not self.has_unit:
+            return "px"
+        return self.made_up_unit or self.study_unit
+
+    @property
+    def metres(self) -> float | None:
+        """Metres in the unit of length, or None where it has none (pixels, made-up units)."""
+        known = self.length_unit in LENGTH_UNITS
+        return metres_in(self.length_unit) if known else None
+
+    @cached_property
+    def lengths(self) -> tuple[KnownLength, ...]:
+        """The typed known lengths in the unit of length."""
+        distance = self.camera_distance
+        found = []
+        for row in self.typed_lengths:
+            typed = self._converted(read_number(row.typed, field="length"), row.unit)
+            nearer = (
+                self._converted(read_number(row.nearer, field="nearer"), _BASE).value
+                if (row.nearer and self.made_up_unit is None)
+                else 0.0
+            )
+            ends = (row.start_x, row.start_y), (row.end_x, row.end_y)
+            found.append(KnownLength(*ends, typed.value, typed.uncertainty, nearer, distance))
+        return tuple(found)
+
+    @property
+    def camera_distance(self) -> float | None:
+        """From the camera to the motion, in the unit of length; None where unknown."""
+        typed = self.ground.camera_distance
+        if typed is None or self.made_up_unit is not None:
+            return None
+        return self._converted(read_number(typed, field="metres"), _BASE).value
+
+    @cached_property
+    def scale(self) -> Scale | None:
+        """Length for each pixel, or None while no length was typed or the view is oblique."""
+        if self.plane is not None:
+            return None
+        return combined_scale(self.lengths, pixel_uncertainty=self.ground.pixel_uncertainty)
+
+    @cached_property
+    def plane(self) -> Plane | None:
+        """The oblique plane, or None while it is not complete or cannot be."""
+        return None if self.plane_problem else self._plane_outcome[0]
+
+    @property
+    def plane_problem(self) -> str | None:
+        """Why there is no oblique plane, if there is a rectangle."""
+        return self._plane_outcome[1]
+
+    @cached_property
+    def _plane_outcome(self) -> tuple[Plane | None, str | None]:
+        row = self.plane_row
+        if row is None:
+            return None, None
+        if not row.across or not row.along:
+            return None, "Type both sides of the rectangle."
+        sides = [
+            self._converted(read_number(side, field="across"), row.unit).value
+            for side in (row.across, row.along)
+        ]
+        places: list[Point] = list(rectangle(*sides))
+        pixels: list[Point] = [(one.x, one.y) for one in self.plane_points[:CORNERS]]
+        for one in self.plane_points[CORNERS:]:
+            if one.across is not None and one.along is not None:
+                x, y = (
+                    self._converted(read_number(text, field="across"), row.unit).value
+                    for text in (one.across, one.along)
+                )
+                places.append((x, y))
+                pixels.append((one.x, one.y))
+        try:
+            fitted = fitted_plane(
+                tuple(pixels), tuple(places), pixel_uncertainty=self.ground.pixel_uncertainty
+            )
+        except Refused as error:
+            return None, str(error)
+        return fitted, None
+
+    @property
+    def flattening(self) -> Flattening:
+        """How the picture is laid out flat."""
+        if self.plane is not None:
+            return self.plane
+        metre = self.scale.value if self.scale else 1.0
+        return Square(metre, self.ground.quarter, self.ground.mirror)
+
+    @property
+    def axes(self) -> Axes:
+        """Zero, turn and flips."""
+        ground = self.ground
+        return Axes((ground.zero_x, ground.zero_y), ground.angle, ground.flip_x, ground.flip_y)
+
+    @property
+    def height_zero(self) -> tuple[float, float]:
+        """The zero of height: its own, or zero itself."""
+        ground = self.ground
+        own = ground.height_x is not None and ground.height_y is not None
+        return (ground.height_x, ground.height_y) if own else (ground.zero_x, ground.zero_y)
+
+    @property
+    def middle(self) -> FloatArray:
+        """The middle of the picture, ``(1, 2)`` pixels."""
+        return np.array([[(self.index.width - 1) / 2, (self.index.height - 1) / 2]])
+
+    def length_parts(self, at: FloatArray | None = None) -> list[tuple[str, float]]:
+        """What makes lengths uncertain: names and relative standard uncertainties.
+
+        ``at`` are the pixels around which it is asked for an oblique view.
+        """
+        if self.plane is not None:
+            places = self.middle if at is None or len(at) == 0 else at
+            return [("oblique view", self.plane.relative_uncertainty(places))]
+        parts = [("scale", self.scale.relative)] if self.scale else []
+        if (depth := self.depth_uncertainty) > 0:
+            parts.append(("depth", depth))
+        return parts
+
+    @property
+    def depth_uncertainty(self) -> float:
+        """Relative uncertainty of the scale from how well the depth was typed."""
+        if self.camera_distance is None:
+            return 0.0
+        parts = [
+            self._converted(read_number(row.nearer, field="nearer"), _BASE).uncertainty
+            / (self.camera_distance - known.nearer)
+            for row, known in zip(self.typed_lengths, self.lengths, strict=True)
+            if row.nearer
+        ]
+        return max(parts, default=0.0)
+
+    @cached_property
+    def clock(self) -> Clock:
+        """How fast true time runs against the file's."""
+        row = self.ground
+        if row.clock == "capture" and self.index.frames > 1:
+            capture = read_number(row.clock_typed, field="typed").value
+            k = slow_motion(capture, self.playing_rate)
+            return Clock(k, first=row.clock_first, last=row.clock_last)
+        if row.clock == "moments":
+            true = read_number(row.clock_typed, field="typed")
+            moments = (row.clock_first, row.clock_last)
+            k, relative = two_moments(true.value, true.uncertainty, self.index.times, *moments)
+            return Clock(k, relative)
+        return Clock()
+
+    @property
+    def playing_rate(self) -> float:
+        """Frames for each second of the file, by its usual step."""
+        return float(1 / np.median(np.diff(self.index.times)))
+
+    @cached_property
+    def times(self) -> FloatArray:
+        """Study time of every frame."""
+        return study_times(self.index.times, self.ground.zero_frame, self.clock)
+
+    def counts(self, frame: int) -> bool:
+        """Whether a mark in this frame counts."""
+        return self.is_picture or bool(self.footage.first <= frame <= self.footage.last)
+
+    def readout_speed(self, frames: IntArray, pixels: FloatArray) -> float:
+        """Mean speed along the rows that the camera reads one after the other, px/s."""
+        if len(frames) < 2:
+            return 0.0
+        sideways = self.index.rotation in (90, 270)
+        along = pixels[:, 0 if sideways else 1]
+        apart = self.times[frames[-1]] - self.times[frames[0]]
+        return float(np.abs(np.diff(along)).sum() / apart)
+
+    @property
+    def seconds_per_row(self) -> float | None:
+        """Row readout τ, seconds for each pixel, or None where it was not typed."""
+        if not self.ground.readout:
+            return None
+        sideways = self.index.rotation in (90, 270)
+        rows = self.index.width if sideways else self.index.height
+        return read_number(self.ground.readout, field="milliseconds").value / 1000 / rows
+
+    def _converted(self, typed: Typed, unit: str) -> Typed:
+        """A typed length in the unit of length; a made-up unit is its own."""
+        if unit not in LENGTH_UNITS:
+            return typed
+        metre = to_si(typed, unit)
+        shown = metres_in(self.study_unit)
+        return Typed(metre.value / shown, metre.uncertainty / shown)
+
+
+def media_index(media: Any) -> MediaIndex:
+    """The index of an uploaded file as it is stored."""
+    stored = dict(media.index)
+    for name in ("pts", "keys", "notes"):
+        stored[name] = tuple(stored[name])
+    return MediaIndex(**stored)
+
+
+def sources_of(study_id: int) -> list[Any]:
+    """The sources of a study, in the order in which they came."""
+    rows = tables.Footage.select().where(tables.Footage.study == study_id)
+    return list(rows.order_by(tables.Footage.id))
+
+
+def grounded(footage: Any) -> Grounded:
+    """A source with its ground."""
+    study_id = footage.study_id
+    plane: Any = tables.Plane.get_or_none(tables.Plane.footage == footage)
+    points = tables.PlanePoint.select().where(tables.PlanePoint.plane == footage.id)
+    lengths = tables.KnownLength.select().where(tables.KnownLength.footage == footage)
+    unit: Any = tables.StudyUnit.get_or_none(tables.StudyUnit.study == study_id)
+    return Grounded(
+        footage,
+        tables.Ground.get_by_id(footage.id),
+        media_index(footage.media),
+        tuple(lengths.order_by(tables.KnownLength.id)),
+        plane,
+        tuple(points.order_by(tables.PlanePoint.place)) if plane else (),
+        _spots(footage),
+        unit.length if unit else _BASE,
+    )
+
+
+def _spots(footage: Any) -> tuple[Spot, ...]:
+    """The background spots that are marked in more than one frame; at most two are used."""
+    bodies = tables.Body.select().where((tables.Body.footage == footage) & tables.Body.background)
+    found = []
+    for body in bodies.order_by(tables.Body.id):
+        marks = list(
+            tables.Mark.select().where(tables.Mark.body == body).order_by(tables.Mark.frame)
+        )
+        if len(marks) > 1:
+            frames = np.array([mark.frame for mark in marks], dtype=np.int64)
+            found.append(Spot(frames, np.array([(mark.x, mark.y) for mark in marks])))
+    return tuple(found[:2])

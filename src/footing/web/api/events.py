@@ -1,0 +1,14 @@
+"""Live updates of a study."""
+
+from fastapi import APIRouter, Request
+from sse_starlette.sse import EventSourceResponse
+
+from footing.web.security import SeenStudy
+
+router = APIRouter(tags=["studies"])
+
+
+@router.get("/studies/{study_id}/events")
+async def read_events(request: Request, study: SeenStudy) -> EventSourceResponse:
+    """Server-sent events: a new ``seq``, an ``upload`` on its way, a file ``surveyed``."""
+    return EventSourceResponse(request.app.state.live.of_study(study.id))

@@ -1,0 +1,49 @@
+"""Live updates: each open page gets the notices of its study as server-sent events."""
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+from contextlib import contextmanager
+
+from footing.store.notices import Listener, Notice
+
+_WAITING = 100  # notices for one page; a page that slow gets the state anew anyway
+
+
+class Live:
+    """Hands notices from the listener's thread to the pages that are open."""
+
+    def __init__(self, loop: asyncio.AbstractEventLoop) -> None:
+        self._loop = loop
+        self._pages: dict[int, set[asyncio.Queue[Notice]]] = {}
+
+    def receive(self, notice: Notice) -> None:
+        """Take a notice, in any thread."""
+        self._loop.call_soon_threadsafe(self._hand_out, notice)
+
+    async def of_study(self, study_id: int) -> AsyncIterator[dict[str, str]]:
+        """The notices of a study from now on, as events."""
+        queue: asyncio.Queue[Notice] = asyncio.Queue(_WAITING)
+        with self._open(study_id, queue):
+            yield {"event": "ready", "data": "{}"}
+            while True:
+                yield {"data": json.dumps(await queue.get())}
+
+    @contextmanager
+    def _open(self, study_id: int, queue: asyncio.Queue[Notice]):  # type: ignore[no-untyped-def]
+        pages = self._pages.setdefault(study_id, set())
+        pages.add(queue)
+        try:
+            yield
+        finally:
+            pages.discard(queue)
+
+    def _hand_out(self, notice: Notice) -> None:
+        for queue in self._pages.get(int(notice["study"]), ()):
+            if not queue.full():
+                queue.put_nowait(notice)
+
+
+def listening(url: str, live: Live) -> Listener:
+    """A listener that hands everything to ``live``."""
+    return Listener(url, live.receive)

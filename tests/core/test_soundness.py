@@ -1,0 +1,88 @@
+import numpy as np
+import pytest
+
+from footing.core import soundness
+from footing.core.ground import KnownLength, combined_scale
+
+
+def scale(*lengths_px: float, length: float = 2.0):
+    known = [KnownLength((0.0, 0.0), (px, 0.0), length, 0.006) for px in lengths_px]
+    found = combined_scale(known)
+    assert found is not None
+    return found
+
+
+def test_pixels_are_shaky() -> None:
+    assert not soundness.scale_missing(grounded=False).sound
+    assert soundness.scale_missing(grounded=True).sound
+
+
+@pytest.mark.parametrize(("px", "sound"), [(600.0, True), (60.0, False)])
+def test_a_short_known_length_asks_for_a_longer_object(px: float, sound: bool) -> None:
+    check = soundness.scale_short(scale(px), px, 1280)
+    assert check.sound is sound
+    assert ("longer" in check.reason) is not sound
+
+
+def test_known_lengths_that_disagree_are_shaky() -> None:
+    assert soundness.scale_agrees(scale(500.0, 500.5)).sound
+    assert not soundness.scale_agrees(scale(500.0, 540.0)).sound
+
+
+@pytest.mark.parametrize("slower", [2, 4, 8])
+def test_a_fall_in_slow_motion_is_recognised(slower: int) -> None:
+    check = soundness.clock_plausible(
+        slow_motion_likely=None, clock_set=False, falls=[-9.75 / slower**2]
+    )
+    assert not check.sound
+    assert f"{slower} times" in check.reason
+
+
+@pytest.mark.parametrize("acceleration", [-9.81, 1.46, 0.0, 30.0])
+def test_other_accelerations_do_not_accuse_the_clock(acceleration: float) -> None:
+    assert soundness.clock_plausible(
+        slow_motion_likely=None, clock_set=False, falls=[acceleration]
+    ).sound
+
+
+def test_a_file_that_names_slow_motion_is_shaky_until_the_clock_is_set() -> None:
+    def check(clock_set: bool) -> bool:
+        return soundness.clock_plausible(
+            slow_motion_likely="The file was shot at 240.", clock_set=clock_set, falls=[]
+        ).sound
+
+    assert not check(clock_set=False)
+    assert check(clock_set=True)
+
+
+@pytest.mark.parametrize(
+    ("tilt", "angle", "sound"), [(3.0, 0.0, False), (0.5, 0.0, True), (3.0, 3.0, True)]
+)
+def test_up_is_compared_with_the_axes(tilt: float, angle: float, sound: bool) -> None:
+    check = soundness.up_level(up=np.radians(90 + tilt), levelled=True, angle=np.radians(angle))
+    assert check is not None
+    assert check.sound is sound
+    assert soundness.up_level(up=0.0, levelled=False, angle=0.0) is None
+
+
+def test_a_span_without_motion_is_shaky() -> None:
+    still = soundness.something_in_span(marks=0, outside=0, moving=False)
+    outside = soundness.something_in_span(marks=0, outside=7, moving=True)
+    assert still is not None
+    assert outside is not None
+    assert not still.sound
+    assert not outside.sound
+    assert soundness.something_in_span(marks=0, outside=0, moving=None) is None
+
+
+def test_row_readout_is_compared_with_the_stated_uncertainty() -> None:
+    effect = soundness.readout_effect(speed_px=1200, seconds_per_row=0.02 / 1080)
+    assert effect == pytest.approx(3 * 1200 * 0.02 / 1080)
+    assert not soundness.readout(effect, 0.01).sound
+    assert soundness.readout(effect, 0.10).sound
+
+
+def test_depth_is_sound_once_it_is_corrected() -> None:
+    assert not soundness.depth(0.25, 0.01, corrected=False).sound
+    assert soundness.depth(0.25, 0.01, corrected=True).sound
+    assert soundness.depth(0.002, 0.01, corrected=False).sound
