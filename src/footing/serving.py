@@ -16,11 +16,12 @@ from fastapi import FastAPI
 
 from footing.core.errors import Refused
 from footing.demo.seed import seed_demo
-from footing.jobs.queue import work
+from footing.jobs.queue import open_queue, work
 from footing.settings import Settings
 from footing.store.cluster import Cluster
 from footing.store.database import bind, connected, unbind
 from footing.store.migrations import apply_migrations
+from footing.store.tables import Media
 from footing.web.app import create_app
 
 _LOOPBACK = "127.0.0.1"
@@ -79,9 +80,17 @@ def _serve(settings: Settings, listener: socket.socket, url: str, address: str, 
         create_app(settings), log_level="warning", timeout_graceful_shutdown=_GRACE
     )
     with _worker_beside(settings, url):
+        _ask_for_surveys(url)
         print(f"Footing is ready at {address}", flush=True)
         print(said, flush=True)
         uvicorn.Server(config).run(sockets=[listener])
+
+
+def _ask_for_surveys(url: str) -> None:
+    """Have every file looked through that nobody has looked through yet."""
+    with open_queue(url) as queue, connected():
+        for media in Media.select().where(Media.survey.is_null() & (Media.kind == "video")):
+            queue.ask("look_through", once=media.content, content=media.content)
 
 
 @contextmanager

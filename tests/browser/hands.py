@@ -75,8 +75,8 @@ class Hands:
         self.page.locator('[data-tool="length"]').click()
         self.drags_pixels(start, end)
         form = self.page.locator("#length-form")
-        form.locator("input").fill(length)
-        form.locator("select").select_option(unit)
+        form.locator("[name=length]").fill(length)
+        form.locator("[name=unit]").fill(unit)
         form.locator("button").click()
         expect(form).to_be_hidden()
 

@@ -9,6 +9,7 @@ npx esbuild vega-entry.js --bundle --minify --format=esm --legal-comments=none -
 cp node_modules/bulma/css/bulma.min.css "$static/vendor/bulma.min.css"
 cp node_modules/htmx.org/dist/htmx.min.js "$static/vendor/htmx.min.js"
 cp node_modules/idiomorph/dist/idiomorph-ext.min.js "$static/vendor/idiomorph-ext.min.js"
+sed 's|//# sourceMappingURL=.*||' node_modules/tus-js-client/dist/tus.min.js >"$static/vendor/tus.min.js"
 for weight in 400 600 700; do
   cp "node_modules/@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-$weight-normal.woff2" "$static/fonts/"
 done

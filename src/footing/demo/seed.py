@@ -33,6 +33,10 @@ _LABS = {
     "2.00 m long. Turn the axes along the slope and find the acceleration.",
     "Snowball lob": "A snowball flies past a fence post that is 1.50 m high. Find the acceleration "
     "of free fall from its height against time.",
+    "Lantern and cone": "A paper lantern and a pine cone are let go together and filmed in slow "
+    "motion. The ladder is 3.00 m long. Which of them reaches a steady speed?",
+    "Footbridge": "The red section of the railing is 3.00 m long. Is the arch a parabola? How high "
+    "and how wide is it?",
 }
 
 
@@ -89,6 +93,8 @@ def seed_demo(settings: Settings) -> None:
         _finished_lob(study("Snowball lob", "Heron"), settings)
         _half_done_sled(study("Sled run", "Wren"), settings)
         _just_uploaded(study("Snowball lob", "Dipper"), settings)
+        _slow_motion(study("Lantern and cone", "Siskin"), settings)
+        _arch(study("Footbridge", "Plover"), settings)
 
 
 def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
@@ -137,6 +143,35 @@ def _half_done_sled(hand: Hand, settings: Settings) -> None:
     hand.does("turn_axes", footage=footage, angle="-12", flip_x=False, flip_y=False)
     body = hand.does("add_body", footage=footage, name="sled")
     hand.marks(body, truth, range(released, released + 36, 3), np.random.default_rng(12))
+
+
+def _slow_motion(hand: Hand, settings: Settings) -> None:
+    footage, truth = _clip(hand, "lantern-and-cone.mp4", "slowmo_siskin.mp4", settings)
+    hand.does("set_clock", footage=footage, clock="capture", typed="120")
+    _known_length(hand, footage, truth["ladder"], "3.00")
+    released = round(truth["release_time"] * truth["capture_rate"])
+    hand.does("set_span", footage=footage, first=released, last=116, stride=6)
+    hand.does("set_zero_frame", footage=footage, frame=released)
+    x, y = truth["positions"]["lantern"][released]
+    hand.does("set_zero", footage=footage, x=x, y=y)
+    hand.does("turn_axes", footage=footage, angle="0", flip_x=False, flip_y=True)
+    rng = np.random.default_rng(13)
+    for name in ("lantern", "cone"):
+        body = hand.does("add_body", footage=footage, name=name)
+        spots = {"positions": truth["positions"][name]}
+        hand.marks(body, spots, range(released, 101, 6), rng)
+    hand.does("set_graph", footage=footage, x="t", y="y")
+
+
+def _arch(hand: Hand, settings: Settings) -> None:
+    footage, truth = _clip(hand, "footbridge.jpg", "footbridge_plover.jpg", settings)
+    _known_length(hand, footage, truth["railing"], "3.00")
+    x, y = truth["crown"]
+    hand.does("set_zero", footage=footage, x=x, y=y)
+    body = hand.does("add_body", footage=footage, name="arch")
+    spots = {"positions": truth["arch"]}
+    hand.marks(body, spots, range(len(truth["arch"])), np.random.default_rng(14))
+    hand.does("add_fit", body=body, x="x", y="y", curve="quadratic")
 
 
 def _just_uploaded(hand: Hand, settings: Settings) -> None:

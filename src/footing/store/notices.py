@@ -14,7 +14,7 @@ import psycopg
 from footing.store.database import database
 
 _CHANNEL = "footing"
-_LOOK_UP = 0.5  # seconds between looks whether to stop
+_LOOK_UP = 0.1  # seconds between looks whether to stop
 
 _FIRST_ANSWER = 10.0  # seconds in which the database should be there
 

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from footing.core import findings
+from footing.core.arrays import FloatArray
 from footing.core.ground import DISAGREEMENT
 from footing.core.units import LENGTH_UNITS, read_number
 from footing.studies.grounds import CORNERS, Grounded
@@ -47,6 +48,7 @@ def ground_view(ground: Grounded, footages: list[Any]) -> dict[str, Any]:
         },
         "known_lengths": _known_lengths(ground),
         "plane": _plane_view(ground),
+        "arms": _arms(ground),
         "sense": _sense(ground),
         "clock": _clock_view(ground),
         "readout": row.readout or "",
@@ -55,6 +57,28 @@ def ground_view(ground: Grounded, footages: list[Any]) -> dict[str, Any]:
             {"id": other.id, "name": other.name} for other in footages if other.id != row.footage_id
         ],
     }
+
+
+def _arms(ground: Grounded) -> dict[str, list[float]] | None:
+    """In an oblique view, where the axes point to in the picture, as offsets from zero in pixels.
+
+    Their letters are added where the axis is positive by whoever draws them, so without the flips.
+    """
+    if ground.plane is None:
+        return None
+    zero = np.array([[ground.ground.zero_x, ground.ground.zero_y]])
+    step = 0.01 * float(np.ptp(ground.plane.flat(_corners(ground)), axis=0).max())
+    angle = ground.ground.angle
+    here = ground.plane.flat(zero)
+    ends = {}
+    for letter, direction in (("x", angle), ("y", angle + np.pi / 2)):
+        there = here + step * np.array([[np.cos(direction), np.sin(direction)]])
+        ends[letter] = [float(value) for value in (ground.plane.pixels(there) - zero)[0]]
+    return ends
+
+
+def _corners(ground: Grounded) -> FloatArray:
+    return np.array([(one.x, one.y) for one in ground.plane_points[:CORNERS]])
 
 
 def _degrees(angle: float) -> str:

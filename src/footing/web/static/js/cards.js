@@ -30,12 +30,14 @@ export class Cards {
     });
     this.keepUnsent();
     this.mark();
+    showGuide(element);
   }
 
   /** What somebody is typing or choosing is not replaced by what the server knows. */
   keepUnsent() {
     const { callbacks } = Idiomorph.defaults;
     callbacks.beforeNodeMorphed = (old) => !(old instanceof HTMLInputElement && this.unsent.has(old));
+    callbacks.beforeAttributeUpdated = (name, element) => !(name === "open" && element instanceof HTMLDetailsElement);
     callbacks.afterNodeMorphed = (old) => {
       if (old instanceof HTMLSelectElement && this.unsent.has(old)) old.value = this.unsent.get(old);
     };
@@ -62,10 +64,11 @@ export class Cards {
 
   async renew() {
     const { step } = this.bench;
-    const path = `/studies/${this.bench.view.id}/cards/${step}`;
+    const path = `/studies/${this.bench.view.id}/cards/${step}${this.bench.asSeen}`;
     const { element } = this;
     await htmx.ajax("GET", path, { source: element, target: element, swap: "morph:innerHTML" });
     this.mark();
+    showGuide(element);
     element.dataset.step = step;
   }
 
@@ -95,6 +98,22 @@ export class Cards {
     if (form) this.send(form);
   }
 
+  /** What is on the stage now, for an edit that wants it. @param {string} wanted */
+  present(wanted) {
+    const { bench } = this;
+    if (wanted === "body") return { body: bench.body?.id, frame: bench.frame };
+    return { [wanted]: bench.frame };
+  }
+
+  /** Something other than an edit that the server is asked for. @param {HTMLElement} button */
+  async call(button) {
+    const message = /** @type {HTMLElement} */ (button.closest(".card-block").querySelector(".message"));
+    const answer = await fetch(button.dataset.call, { method: button.dataset.verb ?? "POST" });
+    const said = await answer.json();
+    if (message) message.textContent = answer.ok ? (button.dataset.said ?? "") : said.error;
+    if (answer.ok) this.refresh();
+  }
+
   /** @param {HTMLFormElement} form */
   async send(form) {
     const message = /** @type {HTMLElement} */ (form.querySelector(".message"));
@@ -111,13 +130,20 @@ export class Cards {
   click(event) {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
     if (!button) return;
-    const { edit, with: also, tool, pickBody, span, record } = button.dataset;
+    if ("guide" in button.dataset) {
+      localStorage.setItem(AWAY, button.dataset.guide);
+      return showGuide(this.element);
+    }
+    const { edit, with: also, tool, pickBody, span, record, showSource, goFrame, call } = button.dataset;
     const { bench } = this;
     if (edit) {
       const message = /** @type {HTMLElement} */ (button.closest("form")?.querySelector(".message"));
-      const extra = also === "frame" ? { frame: bench.frame } : {};
+      const extra = also ? this.present(also) : {};
       this.edits.send({ ...JSON.parse(edit), ...extra }, message);
     } else if (tool) bench.setTool(bench.tool === tool ? "" : tool);
+    else if (showSource) bench.showSource(Number(showSource));
+    else if (goFrame) bench.goTo(Number(goFrame));
+    else if (call) this.call(button);
     else if (pickBody) bench.pickBody(Number(pickBody));
     else if (span) {
       const { id, first, last, stride } = bench.footage;
@@ -127,6 +153,15 @@ export class Cards {
       this.edits.send({ kind: "add_finding", fit: Number(record), reading, name });
     }
   }
+}
+
+/** What is put away stays away on this computer. */
+const AWAY = "guide-away";
+
+/** The guide to filming can be dismissed, and called back. @param {HTMLElement} cards */
+function showGuide(cards) {
+  const guide = cards.querySelector("#card-guide");
+  guide?.classList.toggle("away", localStorage.getItem(AWAY) === "true");
 }
 
 /** The fields of a form as the edit wants them. @param {HTMLFormElement} form */

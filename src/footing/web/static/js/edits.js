@@ -30,6 +30,7 @@ export class Edits {
   /** @param {Record<string, any>} edit @param {HTMLElement | null} message */
   async post(edit, message) {
     const token = newToken();
+    const { asSeen } = this.bench;
     const body = JSON.stringify({ edit, based_on: this.bench.view.seq, token });
     const response = await this.fetchUntilAnswered(body);
     this.waiting -= 1;
@@ -37,7 +38,8 @@ export class Edits {
     this.show(this.waiting ? "saving …" : "saved ✓");
     if (message) message.textContent = response.ok ? "" : answer.error;
     else if (!response.ok) this.bench.say(answer.error);
-    if (answer.view) this.bench.setView(answer.view);
+    if (answer.view && asSeen === this.bench.asSeen) this.bench.setView(answer.view);
+    else if (answer.view) await this.bench.fetchView(); // another source came on the stage meanwhile
     return { ok: response.ok, made: answer.made ?? null, field: answer.field ?? null };
   }
 
@@ -46,7 +48,7 @@ export class Edits {
     const options = { method: "POST", body, headers: { "Content-Type": "application/json" } };
     for (;;) {
       try {
-        const response = await fetch(`/api/studies/${this.bench.view.id}/edits`, options);
+        const response = await fetch(`/api/studies/${this.bench.view.id}/edits${this.bench.asSeen}`, options);
         if (response.status < 500) return response;
       } catch {
         // no connection: the same request is made again below

@@ -65,7 +65,7 @@ export class Graph {
     );
     if (!notes.length) return;
     const button = Object.assign(document.createElement("button"), { className: "button is-small", textContent: "Include zero" });
-    button.dataset.edit = JSON.stringify({ kind: "set_graph", x: this.bench.view.graph.x, y: this.bench.view.graph.y, include_zero: true });
+    button.dataset.edit = JSON.stringify({ kind: "set_graph", footage: this.bench.footage.id, x: this.bench.view.graph.x, y: this.bench.view.graph.y, include_zero: true });
     place.append(button);
   }
 

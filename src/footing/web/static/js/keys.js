@@ -50,7 +50,7 @@ export class Keys {
   press(key, shift) {
     const { bench } = this;
     const { stage, playing, edits, pointing } = this.parts;
-    const { footage, body, frame } = bench;
+    const { footage, body } = bench;
     if (key === "?") this.toggleHelp();
     else if (key === "escape") {
       bench.setTool("");
@@ -58,17 +58,21 @@ export class Keys {
     } else if (!footage) return false;
     else if (key === "d" || key === "f") {
       const way = key === "f" ? 1 : -1;
-      if (shift) bench.goTo(frame + way);
+      if (shift) bench.stepFrames(way);
       else bench.stepBy(way);
-    } else if (key === "a") bench.goTo(footage.first);
+    } else if (bench.isPicture && "ag ".includes(key)) return false;
+    else if (key === "a") bench.goTo(footage.first);
     else if (key === "g") bench.goTo(footage.last);
     else if (key === " ") playing.toggle();
     else if (key === "w") stage.fit();
     else if (key === "t" && body) {
       const { bodies } = bench.view;
       bench.pickBody(bodies[(bodies.indexOf(body) + 1) % bodies.length].id);
-    } else if (key === "e" && bench.step === "mark" && body && bench.marksOf(body).some(([at]) => at === frame)) {
-      edits.send({ kind: "remove_mark", body: body.id, frame });
+    } else if (key === "e" && bench.step === "mark" && body) {
+      const marks = bench.marksOf(body);
+      const number = bench.isPicture ? marks.at(-1)?.[0] : bench.frame;
+      if (!marks.some(([at]) => at === number)) return false;
+      edits.send({ kind: "remove_mark", body: body.id, frame: number });
     } else return false;
     return true;
   }

@@ -40,10 +40,15 @@ export class Lengths {
     const [x, y] = [(a[0] + b[0]) / 2 + 14, (a[1] + b[1]) / 2 - 20];
     this.form.style.left = `${Math.min(Math.max(x, 4), clientWidth - this.form.offsetWidth - 4)}px`;
     this.form.style.top = `${Math.min(Math.max(y, 4), clientHeight - this.form.offsetHeight - 4)}px`;
-    this.form.querySelector("input").value = known.typed;
-    this.form.querySelector("select").value = known.unit;
+    this.input("length").value = known.typed;
+    this.input("unit").value = known.unit;
     this.message.textContent = "";
-    /** @type {HTMLInputElement} */ (this.form.querySelector("input")).focus();
+    this.input("length").focus();
+  }
+
+  /** @param {string} name @returns {HTMLInputElement} */
+  input(name) {
+    return this.form.querySelector(`[name=${name}]`);
   }
 
   close() {
@@ -58,7 +63,7 @@ export class Lengths {
   /** @param {SubmitEvent} event */
   async submit(event) {
     event.preventDefault();
-    const [length, unit] = [this.form.querySelector("input").value, this.form.querySelector("select").value];
+    const [length, unit] = [this.input("length").value, this.input("unit").value];
     const edit = { kind: "type_known_length", known_length: this.id, length, unit };
     const answer = await this.edits.send(edit, this.message);
     if (answer.ok) this.close();

@@ -2,6 +2,7 @@
 
 import { svg } from "./svg.js";
 import { AXIS, LABELS, TimeAxis } from "./time-axis.js";
+import { turning } from "./turning.js";
 
 const STRIP = 44;
 const LANE = 38;
@@ -56,7 +57,7 @@ export class Score {
 
   draw() {
     const { footage, bodies } = this.bench.view;
-    this.element.hidden = !footage;
+    this.element.hidden = !footage || footage.kind === "picture";
     const width = this.axis.measure();
     if (!footage || !width) return;
     const { height } = this;
@@ -198,9 +199,11 @@ export class Score {
     const { footage } = this.bench;
     const ratio = window.devicePixelRatio;
     const width = Math.max(this.axis.right - LABELS, 1);
-    const slot = Math.max((STRIP * footage.width) / footage.height, 26);
+    const { quarter, mirror } = this.bench.view.ground;
+    const turned = turning(footage, quarter, mirror);
+    const slot = Math.max((STRIP * turned.width) / turned.height, 26);
     const count = Math.ceil(width / slot);
-    const key = [footage.content, width, this.axis.domain, count].join();
+    const key = [footage.content, width, this.axis.domain, count, quarter, mirror].join();
     if (this.stripKey === key) return;
     this.stripKey = key;
     const { strip } = this;
@@ -211,7 +214,11 @@ export class Score {
       const frame = this.axis.frameNear(LABELS + (k + 0.5) * slot);
       const picture = await this.frames.load(frame, "thumb");
       if (this.stripKey !== key) return;
-      if (picture) context.drawImage(picture, k * slot * ratio, 0, slot * ratio, STRIP * ratio);
+      if (!picture) continue;
+      const [wide, high] = quarter % 180 ? [STRIP, slot] : [slot, STRIP];
+      const [a, b, c, d] = turned.matrix.map((value) => value * ratio);
+      context.setTransform(a, b, c, d, (k + 0.5) * slot * ratio, (STRIP / 2) * ratio);
+      context.drawImage(picture, -wide / 2, -high / 2, wide, high);
     }
   }
 

@@ -1,5 +1,7 @@
 // The stage: the frame on a canvas, with pan and zoom, and the overlay in the same place.
 
+import { turning } from "./turning.js";
+
 const LARGEST_ZOOM = 24;
 const ZOOM_STEP = 1.25;
 const FULL_FROM = 1.05; // screen pixels for each pixel of the screen picture, from which full is used
@@ -38,29 +40,35 @@ export class Stage {
     else this.draw();
   }
 
+  /** How the picture is turned for seeing. */
+  get turned() {
+    const { quarter, mirror } = this.bench.view.ground;
+    return turning(this.bench.footage, quarter, mirror);
+  }
+
+  /** Scale at which the whole picture is shown. */
+  get whole() {
+    const { width, height } = this.turned;
+    return Math.min(this.element.clientWidth / width, this.element.clientHeight / height);
+  }
+
   /** Show the whole picture. */
   fit() {
-    const footage = this.bench.footage;
     this.fitted = true;
-    if (footage) {
-      const { clientWidth, clientHeight } = this.element;
-      this.scale = Math.min(clientWidth / footage.width, clientHeight / footage.height);
-      this.left = (clientWidth - footage.width * this.scale) / 2;
-      this.top = (clientHeight - footage.height * this.scale) / 2;
+    if (this.bench.footage) {
+      const { width, height } = this.turned;
+      this.scale = this.whole;
+      this.left = (this.element.clientWidth - width * this.scale) / 2;
+      this.top = (this.element.clientHeight - height * this.scale) / 2;
     }
     this.draw();
   }
 
   /** Zoom, keeping a point of the stage in place. @param {number} steps @param {[number, number]} [at] */
   zoom(steps, at = [this.element.clientWidth / 2, this.element.clientHeight / 2]) {
-    const footage = this.bench.footage;
-    if (!footage) return;
-    const whole = Math.min(
-      this.element.clientWidth / footage.width,
-      this.element.clientHeight / footage.height,
-    );
+    if (!this.bench.footage) return;
     const wished = this.scale * ZOOM_STEP ** steps;
-    if (wished <= whole) return this.fit();
+    if (wished <= this.whole) return this.fit();
     const scale = Math.min(wished, LARGEST_ZOOM);
     this.left = at[0] - ((at[0] - this.left) * scale) / this.scale;
     this.top = at[1] - ((at[1] - this.top) * scale) / this.scale;
@@ -80,15 +88,25 @@ export class Stage {
   /** Pixel of the picture at a point of the window. @param {{clientX: number, clientY: number}} event */
   pixelAt(event) {
     const box = this.element.getBoundingClientRect();
-    return [
-      (event.clientX - box.left - this.left) / this.scale - 0.5,
-      (event.clientY - box.top - this.top) / this.scale - 0.5,
+    const seen = [
+      (event.clientX - box.left - this.left) / this.scale,
+      (event.clientY - box.top - this.top) / this.scale,
     ];
+    return this.turned.toPicture(seen).map((value) => value - 0.5);
   }
 
   /** Point of the stage at a pixel of the picture. @param {number[]} pixel */
-  pointOf([x, y]) {
-    return [(x + 0.5) * this.scale + this.left, (y + 0.5) * this.scale + this.top];
+  pointOf(pixel) {
+    const [x, y] = pixel;
+    const [u, v] = this.turned.toSeen([x + 0.5, y + 0.5]);
+    return [u * this.scale + this.left, v * this.scale + this.top];
+  }
+
+  /** Offset in pixels of the picture for an offset as seen. @param {number[]} seen */
+  offsetOf(seen) {
+    const [dx, dy] = seen;
+    const [a, b, c, d] = this.turned.matrix;
+    return [a * dx + b * dy, c * dx + d * dy];
   }
 
   get size() {
@@ -108,7 +126,7 @@ export class Stage {
     this.frames.prefetchSoon();
     if (this.frames.get(frame, size)) return;
     const picture = await this.frames.load(frame, size);
-    if (frame !== this.bench.frame || footage !== this.bench.footage) return;
+    if (frame !== this.bench.frame || footage.content !== this.bench.footage?.content) return;
     if (picture) this.put(picture, frame);
     else this.bench.say(`Frame ${frame} cannot be shown; step past it.`);
   }
@@ -127,10 +145,13 @@ export class Stage {
     context.clearRect(0, 0, this.canvas.width, this.canvas.height);
     if (footage && this.picture) {
       const ratio = window.devicePixelRatio;
+      const { width, height, matrix } = this.turned;
       context.setTransform(ratio, 0, 0, ratio, 0, 0);
       context.imageSmoothingEnabled = this.scale < 3;
-      const [width, height] = [footage.width * this.scale, footage.height * this.scale];
-      context.drawImage(this.picture, this.left, this.top, width, height);
+      context.translate(this.left + (width * this.scale) / 2, this.top + (height * this.scale) / 2);
+      context.transform(matrix[0], matrix[1], matrix[2], matrix[3], 0, 0);
+      const [wide, high] = [footage.width * this.scale, footage.height * this.scale];
+      context.drawImage(this.picture, -wide / 2, -high / 2, wide, high);
     }
     const { scale, left, top, shownFrame: shown } = this;
     const { dataset } = this.element;
@@ -149,21 +170,16 @@ export class Stage {
     const context = canvas.getContext("2d");
     const k = picture.width / this.bench.footage.width;
     const side = (2 * reach + 1) * k;
+    const middle = canvas.width / 2;
+    const [a, b, c, d] = this.turned.matrix;
+    context.setTransform(1, 0, 0, 1, 0, 0);
     context.imageSmoothingEnabled = false;
     context.fillStyle = "#1E2723";
     context.fillRect(0, 0, canvas.width, canvas.height);
-    context.drawImage(
-      picture,
-      (x + 0.5) * k - side / 2,
-      (y + 0.5) * k - side / 2,
-      side,
-      side,
-      0,
-      0,
-      canvas.width,
-      canvas.height,
-    );
-    const middle = canvas.width / 2;
+    context.setTransform(a, b, c, d, middle, middle);
+    const [left, top] = [(x + 0.5) * k - side / 2, (y + 0.5) * k - side / 2];
+    context.drawImage(picture, left, top, side, side, -middle, -middle, 2 * middle, 2 * middle);
+    context.setTransform(1, 0, 0, 1, 0, 0);
     context.strokeStyle = "#FBF9F4";
     context.lineWidth = 1;
     context.beginPath();

@@ -1,16 +1,19 @@
 // What the page knows: the study's view as the server gave it, and where the person is in it.
 
 /**
- * @typedef {{id: number, name: string, colour: string, path: string, shape: string,
- *   marks: [number, number, number][], counting: number[],
+ * @typedef {{id: number, name: string, background: boolean, colour: string, path: string,
+ *   shape: string, marks: [number, number, number][], counting: number[],
  *   table: {columns: any[], rows: string[][], end_rows: number[]},
  *   lane: {x: number[], y: number[]}}} Body
- * @typedef {{id: number, content: string, name: string, width: number, height: number,
- *   frames: number, first: number, last: number, stride: number, times: number[]}} Footage
+ * @typedef {{id: number, kind: string, content: string, name: string, width: number,
+ *   height: number, frames: number, first: number, last: number, stride: number,
+ *   damaged: number[], moves_from: number | null, times: number[]}} Footage
  * @typedef {{id: number, name: string, first: number, last: number, text: string}} Passage
+ * @typedef {{id: number, name: string, kind: string, content: string}} Source
  * @typedef {{id: number, seq: number, undo: string | null, redo: string | null,
- *   footage: Footage | null, ground: any, bodies: Body[], passages: Passage[], graph: any,
- *   fits: any[], findings: any[], steps: Record<string, string>}} View
+ *   sources: Source[], footage: Footage | null, ground: any, bodies: Body[],
+ *   passages: Passage[], graph: any, fits: any[], findings: any[], checks: any[],
+ *   steps: Record<string, string>}} View
  */
 
 /**
@@ -26,14 +29,23 @@ export class Bench extends EventTarget {
     this.tool = "";
     /** Marks that were sent but not acknowledged yet, by "body/frame". */
     this.pending = new Map();
-    this.frame = this.remembered("frame") ?? view.footage?.first ?? 0;
+    this.frame = this.rememberedFrame();
     this.bodyId = this.remembered("body");
     this.clamp();
   }
 
-  /** @returns {Footage | null} */
+  /** The source on the stage. @returns {Footage | null} */
   get footage() {
     return this.view.footage;
+  }
+
+  get isPicture() {
+    return this.footage?.kind === "picture";
+  }
+
+  /** The end of an address that tells the server which source is on the stage. */
+  get asSeen() {
+    return this.footage ? `?source=${this.footage.id}` : "";
   }
 
   /** The body that the next click marks. @returns {Body | undefined} */
@@ -56,15 +68,35 @@ export class Bench extends EventTarget {
 
   /** @param {View} view */
   setView(view) {
-    if (view.seq < this.view.seq) return;
-    const added = view.bodies.find((body) => !this.view.bodies.some((old) => old.id === body.id));
-    const fresh = view.footage?.id !== this.view.footage?.id;
+    const other = view.footage?.id !== this.view.footage?.id;
+    if (view.seq < this.view.seq && !other) return;
+    const added = other
+      ? undefined
+      : view.bodies.find((body) => !this.view.bodies.some((old) => old.id === body.id));
+    const fresh = other || view.footage?.content !== this.view.footage?.content;
     this.view = view;
     if (added) this.bodyId = added.id;
-    if (fresh) this.frame = view.footage?.first ?? 0;
+    if (fresh) this.frame = this.rememberedFrame();
     this.clamp();
     this.emit("view");
     if (fresh) this.emit("frame");
+  }
+
+  /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number} [source] */
+  async fetchView(source) {
+    const seen = source === undefined ? this.asSeen : `?source=${source}`;
+    const answer = await fetch(`/api/studies/${this.view.id}${seen}`);
+    if (answer.ok) this.setView(await answer.json());
+  }
+
+  /** Put another source on the stage. @param {number} source */
+  async showSource(source) {
+    if (source === this.footage?.id) return;
+    this.setTool("");
+    await this.fetchView(source);
+    const address = new URL(location.href);
+    address.searchParams.set("source", String(source));
+    history.replaceState({}, "", address);
   }
 
   /** Move the time cursor. @param {number} frame */
@@ -73,18 +105,30 @@ export class Bench extends EventTarget {
     const whole = Math.min(Math.max(Math.round(frame), 0), this.footage.frames - 1);
     if (whole === this.frame) return;
     this.frame = whole;
-    this.remember("frame", whole);
+    this.remember(`frame-${this.footage.id}`, whole);
     this.emit("frame");
   }
 
-  /** Move by the stride, forward or back. @param {number} times */
+  /** Move by the stride, forward or back, past frames that are damaged. @param {number} times */
   stepBy(times) {
-    this.goTo(this.frame + times * (this.footage?.stride ?? 1));
+    this.goTo(this.readable(this.frame + times * (this.footage?.stride ?? 1), Math.sign(times)));
+  }
+
+  /** Move by single frames, past frames that are damaged. @param {number} frames */
+  stepFrames(frames) {
+    this.goTo(this.readable(this.frame + frames, Math.sign(frames)));
+  }
+
+  /** The frame itself, or the next one in a direction that is not damaged. @param {number} frame @param {number} way */
+  readable(frame, way) {
+    const damaged = this.footage?.damaged ?? [];
+    while (damaged.includes(frame)) frame += way;
+    return frame;
   }
 
   /** Go on after a mark: by the stride, but not out of the span. */
   goOn() {
-    const next = this.frame + this.footage.stride;
+    const next = this.readable(this.frame + this.footage.stride, 1);
     if (next <= this.footage.last) this.goTo(next);
     else if (this.frame <= this.footage.last) this.say("This is the last frame of the span.");
   }
@@ -121,6 +165,11 @@ export class Bench extends EventTarget {
 
   clamp() {
     if (this.footage) this.frame = Math.min(this.frame, this.footage.frames - 1);
+  }
+
+  rememberedFrame() {
+    const { footage } = this.view;
+    return footage ? (this.remembered(`frame-${footage.id}`) ?? footage.first) : 0;
   }
 
   /** @param {string} key @returns {number | null} */

@@ -37,7 +37,7 @@ export class Table {
       line.dataset.frame = String(body.counting[place]);
       const first = document.createElement("th");
       first.scope = "row";
-      const go = Object.assign(document.createElement("button"), { textContent: String(body.counting[place]) });
+      const go = Object.assign(document.createElement("button"), { textContent: String(this.bench.isPicture ? place + 1 : body.counting[place]) });
       first.append(go);
       line.append(first);
       const atEnd = ends.includes(place);
@@ -53,7 +53,7 @@ export class Table {
     });
     const table = document.createElement("table");
     const top = table.createTHead().insertRow();
-    top.append(Object.assign(document.createElement("th"), { textContent: "frame" }), ...head);
+    top.append(Object.assign(document.createElement("th"), { textContent: this.bench.isPicture ? "point" : "frame" }), ...head);
     table.createTBody().append(...lines);
     this.element.replaceChildren(table);
     this.highlight();
@@ -61,6 +61,7 @@ export class Table {
 
   highlight() {
     for (const line of this.element.querySelectorAll("tr.here")) line.classList.remove("here");
+    if (this.bench.isPicture) return;
     const line = this.element.querySelector(`tr[data-frame="${this.bench.frame}"]`);
     if (!line) return;
     line.classList.add("here");

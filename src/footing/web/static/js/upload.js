@@ -1,4 +1,8 @@
-// Bringing a video in: dropped on the stage or chosen, with its progress.
+// Bringing files in: dropped on the stage or chosen, and those that phones are sending.
+
+import { megabytes, sendFile } from "./sending.js";
+
+const GONE_AFTER = 4000; // ms that a file which has arrived stays in the list
 
 export class Upload {
   /** @param {import("./state.js").Bench} bench @param {HTMLElement} stage */
@@ -8,20 +12,18 @@ export class Upload {
     this.drop = stage.querySelector("#drop");
     /** @type {HTMLInputElement} */
     this.file = stage.querySelector("#file");
-    /** @type {HTMLProgressElement} */
-    this.progress = stage.querySelector("#upload-progress");
     /** @type {HTMLElement} */
-    this.message = stage.querySelector("#upload-message");
-    /** @type {HTMLElement} */
-    this.share = stage.querySelector("#upload-share");
-    bench.addEventListener("view", () => this.show());
-    this.file.addEventListener("change", () => this.send(this.file.files[0]));
+    this.list = stage.querySelector("#arrivals");
+    /** The footage whose file is replaced by the next file chosen. @type {string} */
+    this.replaces = "";
+    for (const name of ["view", "step"]) bench.addEventListener(name, () => this.show());
+    this.file.addEventListener("change", () => this.sendAll([...this.file.files]));
+    document.addEventListener("click", (event) => this.click(event));
     stage.addEventListener("dragover", (event) => event.preventDefault());
     stage.addEventListener("drop", (event) => {
       event.preventDefault();
-      const file = event.dataTransfer.files[0];
-      if (bench.footage) bench.say("This study has footage already; start a new study for this video.");
-      else this.send(file);
+      this.replaces = "";
+      this.sendAll([...event.dataTransfer.files]);
     });
     this.show();
   }
@@ -30,36 +32,120 @@ export class Upload {
     this.drop.hidden = Boolean(this.bench.footage);
   }
 
-  /** @param {File | undefined} file */
-  send(file) {
-    if (!file) return;
-    const { view } = this.bench;
-    const request = new XMLHttpRequest();
-    request.open("POST", `/api/studies/${view.id}/footage?name=${encodeURIComponent(file.name)}&based_on=${view.seq}`);
-    request.upload.addEventListener("progress", (event) => {
-      this.progress.value = (100 * event.loaded) / event.total;
-      this.share.textContent = `${(event.loaded / 1e6).toFixed(1)} of ${(event.total / 1e6).toFixed(1)} MB`;
-    });
-    request.addEventListener("load", () => this.arrived(request));
-    request.addEventListener("error", () => this.refused("The connection was lost; choose the file again."));
-    this.message.textContent = "";
-    this.progress.hidden = false;
-    request.send(file);
+  /** Buttons of the cards: another source, another file for this one. @param {MouseEvent} event */
+  click(event) {
+    const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("[data-choose-file]"));
+    if (!button) return;
+    this.replaces = button.dataset.replaces ?? "";
+    this.file.click();
   }
 
-  /** @param {XMLHttpRequest} request */
-  arrived(request) {
-    const answer = JSON.parse(request.responseText);
-    if (request.status !== 200) return this.refused(answer.error);
-    this.refused("");
-    this.bench.setView(answer.view);
+  /** @param {File[]} files */
+  sendAll(files) {
+    for (const file of files) this.send(file);
+    this.file.value = "";
+  }
+
+  /** @param {File} file */
+  send(file) {
+    const line = this.line(`own-${file.name}-${file.size}`, file.name);
+    const metadata = this.replaces ? { replaces: this.replaces } : {};
+    this.replaces = "";
+    const sending = sendFile(file, `/api/studies/${this.bench.view.id}/uploads`, metadata, {
+      progress: (sent, size) => line.show(sent, size),
+      waiting: () => line.say("No connection; trying again …"),
+      refused: (reason) => line.refuse(reason),
+      used: (made) => {
+        line.finish();
+        this.arrived(made);
+      },
+    });
+    line.stop = () => sending.stop();
+  }
+
+  /** What a phone is sending, as the server tells. @param {any} upload */
+  told(upload) {
+    if (!upload.phone) return; // this page, or another tab, shows its own
+    const line = this.line(`phone-${upload.id}`, `${upload.name} from a phone`);
+    if (upload.state === "refused") line.refuse(upload.reason);
+    else if (upload.state === "used") {
+      line.finish();
+      this.arrived(upload.made);
+    } else line.show(upload.received, upload.size);
+  }
+
+  /** A new source is shown at once, unless somebody is at work on another. @param {number} made */
+  async arrived(made) {
+    const { bench } = this;
+    if (!bench.footage || bench.step === "sources") {
+      if (bench.footage?.id === made) await bench.fetchView();
+      else await bench.showSource(made);
+    } else await bench.fetchView();
+    if (bench.footage?.id !== made) bench.say("A new source has arrived; it is in the list at Sources.");
+  }
+
+  /** The line of a file in the list. @param {string} key @param {string} name */
+  line(key, name) {
+    const present = /** @type {any} */ (this.list.querySelector(`[data-key="${CSS.escape(key)}"]`));
+    if (present) return present.line;
+    const element = /** @type {any} */ (document.createElement("div"));
+    element.dataset.key = key;
+    element.innerHTML = `<b></b><progress class="progress is-primary" max="100"></progress>
+      <span class="soft figures share"></span><p class="message" role="alert"></p>
+      <button type="button" class="button is-small">Stop</button>`;
+    element.querySelector("b").textContent = name;
+    element.querySelector("progress").setAttribute("aria-label", `Progress of ${name}`);
+    this.list.append(element);
+    element.line = new Line(element);
+    return element.line;
+  }
+}
+
+/** One file on its way. */
+class Line {
+  /** @param {HTMLElement} element */
+  constructor(element) {
+    this.element = element;
+    this.stop = () => {};
+    this.button = element.querySelector("button");
+    this.button.hidden = true;
+    this.button.addEventListener("click", () => {
+      this.stop();
+      element.remove();
+    });
+  }
+
+  /** @param {string} name @returns {HTMLElement} */
+  part(name) {
+    return this.element.querySelector(name);
+  }
+
+  /** @param {number} sent @param {number} size */
+  show(sent, size) {
+    /** @type {HTMLProgressElement} */ (this.part("progress")).value = (100 * sent) / size;
+    this.part(".share").textContent = `${megabytes(sent)} of ${megabytes(size)} MB`;
+    this.part(".message").textContent = "";
+    this.button.hidden = sent === size;
   }
 
   /** @param {string} text */
-  refused(text) {
-    this.progress.hidden = true;
-    this.share.textContent = "";
-    this.message.textContent = text;
-    this.file.value = "";
+  say(text) {
+    this.part(".message").textContent = text;
+  }
+
+  /** @param {string} reason */
+  refuse(reason) {
+    this.say(reason);
+    this.part("progress").hidden = true;
+    this.part(".share").textContent = "";
+    this.button.textContent = "Close";
+    this.button.hidden = false;
+    this.stop = () => {};
+  }
+
+  finish() {
+    this.part(".share").textContent = "arrived";
+    this.button.hidden = true;
+    setTimeout(() => this.element.remove(), GONE_AFTER);
   }
 }

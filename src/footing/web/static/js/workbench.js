@@ -1,18 +1,21 @@
 // The workbench: puts the parts of the page together.
 
 import { Bench } from "./state.js";
+import { CameraPanel } from "./camera.js";
 import { Cards } from "./cards.js";
 import { Edits } from "./edits.js";
 import { Frames } from "./frames.js";
 import { Graph } from "./graph.js";
 import { Keys } from "./keys.js";
 import { Lengths } from "./lengths.js";
+import { Live } from "./live.js";
 import { Overlay } from "./overlay.js";
 import { Playing } from "./playing.js";
 import { Pointing } from "./pointing.js";
 import { Score } from "./score.js";
 import { Stage } from "./stage.js";
 import { Table } from "./table.js";
+import { Things } from "./things.js";
 import { Upload } from "./upload.js";
 
 const NOTE_STAYS = 6000;
@@ -25,15 +28,18 @@ const edits = new Edits(bench, element("saved"));
 const frames = new Frames(bench);
 const stage = new Stage(bench, frames, element("stage"));
 const overlay = new Overlay(bench, stage);
-const pointing = new Pointing(bench, stage, overlay, edits);
+const things = new Things(bench, overlay, edits);
+const pointing = new Pointing(bench, stage, overlay, things);
 const score = new Score(bench, frames, edits, element("score"));
 const playing = new Playing(bench, frames, element("score"));
 const graph = new Graph(bench, element("graph"));
 const table = new Table(bench, element("table"), element("table-body"));
 new Lengths(bench, stage, edits);
-new Upload(bench, element("stage"));
+const upload = new Upload(bench, element("stage"));
+new CameraPanel(bench, element("camera"), upload);
 new Cards(bench, edits, element("cards"));
 new Keys(bench, { stage, playing, pointing, edits });
+new Live(bench, upload);
 
 function showUndo() {
   for (const [id, what] of [["undo", bench.view.undo], ["redo", bench.view.redo]]) {
@@ -41,6 +47,30 @@ function showUndo() {
     button.disabled = !what;
     button.title = what ? `${id === "undo" ? "Undo" : "Redo"}: ${what}` : `Nothing to ${id}`;
   }
+}
+
+function showSoundness() {
+  const shaky = bench.view.checks.filter((check) => !check.sound);
+  const button = element("soundness-button");
+  button.hidden = !bench.view.checks.length;
+  button.querySelector(".count").textContent = `${bench.view.checks.length - shaky.length} · ${shaky.length}`;
+  button.dataset.sound = String(!shaky.length);
+  button.title = `${bench.view.checks.length - shaky.length} sound, ${shaky.length} shaky`;
+  element("soundness-list").replaceChildren(
+    ...bench.view.checks.map((check) => {
+      const line = document.createElement("li");
+      line.dataset.sound = String(check.sound);
+      line.innerHTML = `<span class="bubble" aria-hidden="true"></span><div><b></b> <span class="soft state-word"></span><p></p></div>`;
+      line.querySelector("b").textContent = check.title;
+      line.querySelector(".state-word").textContent = check.sound ? "sound" : "shaky";
+      line.querySelector("p").textContent = check.reason;
+      const go = Object.assign(document.createElement("button"), { className: "button is-small", textContent: "Go there" });
+      go.setAttribute("aria-label", `Go to ${check.title}`);
+      go.dataset.goTo = check.step;
+      line.append(go);
+      return line;
+    }),
+  );
 }
 
 function showSteps() {
@@ -79,6 +109,16 @@ document.querySelector(".rail").addEventListener("click", (event) => {
 });
 window.addEventListener("popstate", () => goToStep(location.pathname.split("/").at(-1)));
 
+element("soundness-button").addEventListener("click", () => {
+  const panel = element("soundness");
+  panel.hidden = !panel.hidden;
+  element("soundness-button").setAttribute("aria-expanded", String(!panel.hidden));
+});
+element("soundness-list").addEventListener("click", (event) => {
+  const { goTo } = /** @type {HTMLElement} */ (event.target).dataset;
+  const link = goTo && /** @type {HTMLElement} */ (document.querySelector(`.rail a[data-step="${goTo}"]`));
+  if (link) link.click();
+});
 element("undo").addEventListener("click", () => edits.send({ kind: "undo" }));
 element("redo").addEventListener("click", () => edits.send({ kind: "redo" }));
 element("back").addEventListener("click", () => bench.stepBy(-1));
@@ -109,23 +149,32 @@ function setProjector(/** @type {boolean} */ on) {
 }
 
 bench.addEventListener("view", showUndo);
+bench.addEventListener("view", showSoundness);
 for (const name of ["view", "step", "tool"]) bench.addEventListener(name, showSteps);
 bench.addEventListener("note", (event) => showNote(/** @type {CustomEvent} */ (event).detail));
-let shownContent = bench.footage?.content;
+const onStage = () => {
+  const { footage, view } = bench;
+  return footage ? [footage.id, footage.content, view.ground.quarter, view.ground.mirror].join() : "";
+};
+let shown = onStage();
 bench.addEventListener("view", () => {
-  if (bench.footage?.content === shownContent) return;
-  shownContent = bench.footage?.content;
-  stage.picture = null;
+  if (onStage() === shown) return;
+  const sameFile = shown.split(",")[1] === bench.footage?.content;
+  shown = onStage();
+  if (!sameFile) stage.picture = null;
+  root.dataset.kind = bench.footage?.kind ?? "";
   stage.fit();
   stage.showFrame();
 });
 
 setProjector(localStorage.getItem("projector") === "true");
 showUndo();
+showSoundness();
 showSteps();
 table.draw();
 score.draw();
 stage.showFrame();
 graph.update();
 document.fonts.ready.then(() => score.draw());
+root.dataset.kind = bench.footage?.kind ?? "";
 root.dataset.ready = "true";

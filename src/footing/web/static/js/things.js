@@ -1,0 +1,202 @@
+// What lies on the stage and can be dragged or nudged, by the name of its handle:
+//   zero, height, angle, mark, point/N (the Nth point on a picture),
+//   length/ID/start, length/ID/end, corner/ID (of an oblique view), line/end (being drawn)
+
+const LINES = { align: "align_axes", level: "level_up" };
+
+export class Things {
+  /**
+   * @param {import("./state.js").Bench} bench
+   * @param {import("./overlay.js").Overlay} overlay
+   * @param {import("./edits.js").Edits} edits
+   */
+  constructor(bench, overlay, edits) {
+    this.bench = bench;
+    this.overlay = overlay;
+    this.edits = edits;
+  }
+
+  /** Where the thing behind a handle is, in pixels. @param {string} handle @returns {number[] | null} */
+  position(handle) {
+    const { view, body, frame } = this.bench;
+    const { draft } = this.overlay;
+    const [kind, id, end] = handle.split("/");
+    if (kind === "zero") return draft.zero ?? view.ground.zero;
+    if (kind === "height") return draft.height ?? view.ground.height_zero;
+    if (kind === "corner") return draft.corner?.at ?? this.corner(id).at;
+    if (kind === "mark" || kind === "point") {
+      const number = kind === "mark" ? frame : Number(id);
+      const mark = body && this.bench.marksOf(body).find(([at]) => at === number);
+      return draft.mark?.at ?? mark?.slice(1) ?? null;
+    }
+    if (kind === "length") return (draft.length ?? this.length(id))?.[end] ?? null;
+    return null;
+  }
+
+  /** Show a handle's thing at a pixel. @param {string} handle @param {number[]} at */
+  draftAt(handle, at) {
+    const { body, frame } = this.bench;
+    const { draft } = this.overlay;
+    const [kind, id, end] = handle.split("/");
+    if (kind === "zero" || kind === "height") draft[kind] = at;
+    else if (kind === "mark") draft.mark = { body: body.id, frame, at };
+    else if (kind === "point") draft.mark = { body: body.id, frame: Number(id), at };
+    else if (kind === "corner") draft.corner = { id: Number(id), at };
+    else if (kind === "angle") draft.angle = this.angleTowards(at);
+    else if (kind === "line") draft.line.end = at;
+    else {
+      const known = this.length(id);
+      draft.length ??= { id: known.id, start: known.start, end: known.end };
+      draft.length[end] = at;
+    }
+  }
+
+  /** Turn of the axes whose pointer points to a pixel, to a tenth of a degree. @param {number[]} at */
+  angleTowards(at) {
+    const [x, y] = this.overlay.stage.pointOf(this.bench.view.ground.zero);
+    const [px, py] = this.overlay.stage.pointOf(at);
+    return Math.round((Math.atan2(y - py, px - x) * 1800) / Math.PI) * (Math.PI / 1800);
+  }
+
+  /** Begin to draw a line with a tool. @param {string} tool @param {number[]} at @returns {string} the handle */
+  beginLine(tool, at) {
+    if (tool === "length") {
+      this.overlay.draft.length = { id: 0, start: at, end: at };
+      return "length/0/end";
+    }
+    this.overlay.draft.line = { tool, start: at, end: at };
+    return "line/end";
+  }
+
+  /** Make an edit of what was dragged. @param {string} handle */
+  commit(handle) {
+    const { draft } = this.overlay;
+    const kind = handle.split("/")[0];
+    if (kind === "zero") return this.placeZero(draft.zero);
+    if (kind === "height") return this.placeHeight(draft.height);
+    if (kind === "mark" || kind === "point") return this.placeMark(draft.mark.at, draft.mark.frame);
+    if (kind === "angle") return this.turnAxes(draft.angle);
+    if (kind === "corner") return this.moveCorner(draft.corner);
+    if (kind === "line") return this.useLine(draft.line);
+    return this.placeLength(draft.length);
+  }
+
+  /** @param {number[]} at */
+  placeZero(at) {
+    const [x, y] = at;
+    this.bench.view.ground.zero = at;
+    return this.edits.send({ kind: "set_zero", footage: this.bench.footage.id, x, y });
+  }
+
+  /** @param {number[]} at */
+  placeHeight(at) {
+    const [x, y] = at;
+    this.bench.view.ground.height_zero = at;
+    return this.edits.send({ kind: "set_height_zero", footage: this.bench.footage.id, x, y });
+  }
+
+  /** @param {number} angle */
+  turnAxes(angle) {
+    const { ground } = this.bench.view;
+    const { flip_x, flip_y } = ground;
+    ground.angle = angle;
+    const degrees = ((angle * 180) / Math.PI).toFixed(1);
+    return this.edits.send({ kind: "turn_axes", footage: this.bench.footage.id, angle: degrees, flip_x, flip_y });
+  }
+
+  /** @param {{id: number, at: number[]}} corner */
+  moveCorner({ id, at }) {
+    this.corner(id).at = at;
+    return this.edits.send({ kind: "move_plane_point", point: id, x: at[0], y: at[1] });
+  }
+
+  /** @param {{tool: string, start: number[], end: number[]}} line */
+  useLine({ tool, start, end }) {
+    this.bench.setTool("");
+    return this.edits.send({ kind: LINES[tool], footage: this.bench.footage.id, ...ends(start, end) });
+  }
+
+  /** @param {{id: number, start: number[], end: number[]}} length */
+  async placeLength({ id, start, end }) {
+    const { bench } = this;
+    if (id) {
+      Object.assign(this.length(id), { start, end });
+      await this.edits.send({ kind: "move_known_length", known_length: id, ...ends(start, end) });
+      return;
+    }
+    bench.setTool("");
+    const edit = { kind: "add_known_length", footage: bench.footage.id, frame: bench.frame };
+    const answer = await this.edits.send({ ...edit, ...ends(start, end) });
+    if (answer.made) bench.dispatchEvent(new CustomEvent("ask-length", { detail: Number(answer.made.split(":")[1]) }));
+  }
+
+  /**
+   * Place a mark of the body in turn; on a picture the next point of the shape.
+   * @param {number[]} at @param {number} [number] frame, or number of the point
+   */
+  async placeMark(at, number = this.nextMark) {
+    const [x, y] = at;
+    const { bench } = this;
+    const { body } = bench;
+    const { width, height } = bench.footage;
+    const inside = x >= -0.5 && y >= -0.5 && x <= width - 0.5 && y <= height - 0.5;
+    if (!inside) return bench.say("That is outside the picture.");
+    const key = `${body.id}/${number}`;
+    const place = [x, y];
+    bench.pending.set(key, place);
+    await this.edits.send({ kind: "place_mark", body: body.id, frame: number, x, y });
+    if (bench.pending.get(key) === place) bench.pending.delete(key);
+    this.overlay.draw();
+  }
+
+  /** Where the next mark goes: into the frame shown, or behind the last point of a picture. */
+  get nextMark() {
+    const { bench } = this;
+    if (!bench.isPicture) return bench.frame;
+    return (bench.marksOf(bench.body).at(-1)?.[0] ?? -1) + 1;
+  }
+
+  /** A click with a tool in hand. @param {number[]} at @returns {boolean} whether the tool took it */
+  clickWith(at) {
+    const { bench } = this;
+    const { tool } = bench;
+    if (tool === "zero" || tool === "height") {
+      bench.setTool("");
+      if (tool === "zero") this.placeZero(at);
+      else this.placeHeight(at);
+    } else if (tool === "plane") this.addCorner(at);
+    else if (tool === "plane-point") {
+      bench.setTool("");
+      this.edits.send({ kind: "add_plane_point", footage: bench.footage.id, x: at[0], y: at[1] });
+    } else return false;
+    return true;
+  }
+
+  /** The four corners of a rectangle, one after the other. @param {number[]} at */
+  addCorner(at) {
+    const { bench } = this;
+    const corners = this.overlay.corners;
+    corners.push(at);
+    if (corners.length === 4) {
+      const edit = { kind: "draw_plane", footage: bench.footage.id, frame: bench.frame, corners: [...corners] };
+      bench.setTool("");
+      this.edits.send(edit);
+    } else bench.say(["", "Now the lower right corner.", "Now the upper right corner.", "Now the upper left corner."][corners.length]);
+    this.overlay.draw();
+  }
+
+  /** @param {string | number} id */
+  length(id) {
+    return this.bench.view.ground.known_lengths.find((one) => one.id === Number(id));
+  }
+
+  /** @param {string | number} id */
+  corner(id) {
+    return this.bench.view.ground.plane.points.find((one) => one.id === Number(id));
+  }
+}
+
+/** @param {number[]} start @param {number[]} end */
+function ends(start, end) {
+  return { start_x: start[0], start_y: start[1], end_x: end[0], end_y: end[1] };
+}
