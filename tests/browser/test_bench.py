@@ -139,12 +139,12 @@ def test_what_is_being_typed_and_chosen_survives_a_fresh_card(bench: Hands) -> N
     page = bench.page
     form = page.locator('form[data-kind="add_fit"]')
     held: list[Route] = []
-    page.route("**/cards/graph", lambda route: held.append(route))
-    with page.expect_request("**/cards/graph"):
+    page.route("**/cards/graph*", lambda route: held.append(route))
+    with page.expect_request("**/cards/graph*"):
         page.locator("#card-graph [name=y]").select_option("vx")
     form.locator("[name=curve]").select_option("cubic")
     page.locator(".finding [name=name]").fill("a of the sled")
-    with page.expect_response("**/cards/graph"):
+    with page.expect_response("**/cards/graph*"):
         for route in held:
             route.continue_()
     expect(page.locator(".fit")).to_contain_text("Not drawn")
@@ -199,7 +199,7 @@ def test_numbers_follow_the_ground_at_once(bench: Hands) -> None:
     bench.is_saved()
     page.locator("[data-open-length]").click()
     form = page.locator("#length-form")
-    form.locator("input").fill("4.00")
+    form.locator("[name=length]").fill("4.00")
     form.locator("button").click()
     expect(form).to_be_hidden()
     after = bench.state()["fits"][0]["readings"][0]["text"]
@@ -256,13 +256,11 @@ def test_an_upload_shows_how_far_it_is(open_tab: OpenTab, world: World, clips: P
     slow = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": 800_000}
     page.context.new_cdp_session(page).send("Network.emulateNetworkConditions", slow)
     page.locator("#file").set_input_files(clips / "sled-run.mp4")
-    progress = page.locator("#upload-progress")
-    expect(progress).to_be_visible()
     page.wait_for_function(
-        "() => { const value = document.getElementById('upload-progress').value;"
+        "() => { const value = document.querySelector('#arrivals progress')?.value;"
         " return value > 5 && value < 95; }"
     )
-    expect(page.locator("#upload-share")).to_contain_text("of 1.9 MB")
+    expect(page.locator("#arrivals .share")).to_contain_text("of 1.9 MB")
     hands.sees_frame(0)
 
 
@@ -274,7 +272,7 @@ def test_a_bad_file_is_refused_in_the_drop_area(
     notes = tmp_path / "notes.mp4"
     notes.write_text("not a film\n")
     hands.page.locator("#file").set_input_files(notes)
-    expect(hands.page.locator("#upload-message")).to_have_text(
+    expect(hands.page.locator("#arrivals .message")).to_have_text(
         "This is a text file, not a video; choose the video itself."
     )
     expect(hands.page.locator("#drop")).to_be_visible()

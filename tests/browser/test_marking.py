@@ -132,11 +132,11 @@ def test_zoom_keeps_the_point_under_the_pointer_and_marks_stay_exact(bench: Hand
 
 def test_a_lost_connection_loses_no_mark(bench: Hands) -> None:
     page = bench.page
-    page.route("**/edits", lambda route: route.abort())
+    page.route("**/edits*", lambda route: route.abort())
     bench.clicks([200, 300])
     expect(page.locator("#saved")).to_contain_text("not saved yet")
     bench.sees_frame(1)
-    page.unroute("**/edits")
+    page.unroute("**/edits*")
     bench.is_saved()
     assert [mark[0] for mark in marks(bench)] == [0]
 
@@ -146,6 +146,8 @@ def test_a_stale_edit_from_a_second_tab_is_refused_with_the_present_state(
 ) -> None:
     bench.clicks([200, 300])
     bench.is_saved()
+    # no live updates reach this tab
+    bench.page.route("**/api/studies/*?source=*", lambda route: route.abort())
     second = open_tab(world.heron)
     second.opens(f"/studies/{world.study.id}/mark")
     second.sees_frame(0)
@@ -162,3 +164,15 @@ def test_a_stale_edit_from_a_second_tab_is_refused_with_the_present_state(
     expect(bench.page.locator("#undo")).to_be_enabled()
     bench.page.wait_for_function("document.querySelector('#table tbody tr') !== null", timeout=5000)
     assert marks(bench)[0][1:] == pytest.approx([200, 350], abs=0.8)
+
+
+def test_what_another_tab_changes_is_seen_without_a_reload(
+    bench: Hands, open_tab: OpenTab, world: World
+) -> None:
+    expect(bench.page.locator("html")).to_have_attribute("data-live", "true")
+    second = open_tab(world.teacher)
+    second.opens(f"/studies/{world.study.id}/mark")
+    second.sees_frame(0)
+    second.clicks([200, 300])
+    second.is_saved()
+    expect(bench.page.locator("#table tbody tr")).to_have_count(1)

@@ -13,7 +13,7 @@ import psycopg
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.schema import SchemaManager
 
-from footing.jobs.tasks import tasks
+from footing.jobs.tasks import TASKS
 from footing.settings import Settings
 
 _SCHEMA = "jobs"
@@ -33,7 +33,7 @@ class JobQueue:
         What is waiting already under the same ``once`` is not asked for again.
         """
         try:
-            self._app.configure_task(f"footing:{task}", queueing_lock=once).defer(**arguments)
+            self._app.configure_task(task, queueing_lock=once).defer(**arguments)
         except AlreadyEnqueued:
             return
 
@@ -43,8 +43,7 @@ def open_queue(url: str) -> Iterator[JobQueue]:
     """The queue in the database at ``url``; its tables are made if they are missing."""
     _prepare(url)
     connector = procrastinate.SyncPsycopgConnector(conninfo=url, kwargs=_IN_SCHEMA)
-    app = procrastinate.App(connector=connector)
-    app.add_tasks_from(tasks, namespace="footing")
+    app = _with_tasks(connector)
     with app.open():
         yield JobQueue(app)
 
@@ -53,8 +52,7 @@ def work(url: str, settings: Settings, *, wait: bool = True) -> None:
     """Do what is in the queue; with ``wait``, go on until interrupted."""
     _prepare(url)
     connector = procrastinate.PsycopgConnector(conninfo=url, kwargs=_IN_SCHEMA)
-    app = procrastinate.App(connector=connector)
-    app.add_tasks_from(tasks, namespace="footing")
+    app = _with_tasks(connector)
 
     async def run() -> None:
         async with app.open_async():
@@ -68,6 +66,13 @@ def work(url: str, settings: Settings, *, wait: bool = True) -> None:
             )
 
     asyncio.run(run())
+
+
+def _with_tasks(connector: procrastinate.BaseConnector) -> procrastinate.App:
+    app = procrastinate.App(connector=connector)
+    for function in TASKS:
+        app.task(name=function.__name__, pass_context=True)(function)
+    return app
 
 
 def _prepare(url: str) -> None:

@@ -1,5 +1,6 @@
 """What can be done in the background."""
 
+from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 from uuid import uuid4
@@ -19,10 +20,7 @@ from footing.studies.edits.bodies import PlaceMarks
 from footing.studies.grounds import media_index
 from footing.studies.spots import follow_spot
 
-tasks = procrastinate.Blueprint()
 
-
-@tasks.task(name="look_through", pass_context=True)
 def look_through(context: procrastinate.JobContext, content: str) -> None:
     """Look through all frames of a file, and keep what was found with it."""
     settings: Settings = context.additional_context["settings"]
@@ -42,7 +40,6 @@ def look_through(context: procrastinate.JobContext, content: str) -> None:
             notify(footage.study_id, surveyed=content)
 
 
-@tasks.task(name="follow_background", pass_context=True)
 def follow_background(context: procrastinate.JobContext, body: int, role: str, person: int) -> None:
     """Follow a background spot from its first mark through the span, in the name of a person."""
     settings: Settings = context.additional_context["settings"]
@@ -64,3 +61,6 @@ def follow_background(context: procrastinate.JobContext, body: int, role: str, p
             notify(row.study_id, said=found.said)
         except FootingError as error:
             notify(row.study_id, said=str(error))
+
+
+TASKS: tuple[Callable[..., None], ...] = (look_through, follow_background)

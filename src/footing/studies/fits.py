@@ -18,6 +18,7 @@ from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
 
 _CURVE_POINTS = 120
+_CLOSE = 0.01  # uncertainties, below which the distance of two values is round-off
 _ACCELERATION = -2  # power of time
 
 
@@ -225,7 +226,9 @@ def _comparison(
         "needs": None,
         "percent": None if percent is None else f"{findings.signed(percent, 1)} %",
         "verdict": compared.verdict,
-        "distance": findings.significant(compared.distance, 2),
+        "distance": findings.significant(compared.distance, 2)
+        if compared.distance >= _CLOSE
+        else "less than 0.01",
         "opposite_sign": compared.opposite_sign,
         "accepted_unit": reading.dimension.unit(),
     }

@@ -1,25 +1,50 @@
 // What happens to the study elsewhere: other tabs, phones, and work in the background.
 
+const CATCH_UP_AFTER = 40; // ms; the answer to an edit of this page comes at about the same time
+
 export class Live {
-  /** @param {import("./state.js").Bench} bench @param {import("./upload.js").Upload} upload */
-  constructor(bench, upload) {
+  /**
+   * @param {import("./state.js").Bench} bench
+   * @param {import("./edits.js").Edits} edits
+   * @param {import("./upload.js").Upload} upload
+   */
+  constructor(bench, edits, upload) {
     this.bench = bench;
+    this.edits = edits;
     this.upload = upload;
+    this.seq = bench.view.seq; // the latest that was heard of
+    this.timer = 0;
+    this.lost = false;
     this.source = new EventSource(`/api/studies/${bench.view.id}/events`);
     this.source.addEventListener("message", (event) => this.heard(JSON.parse(event.data)));
-    // after a lost connection, what was missed is in the state
-    this.source.addEventListener("ready", () => {
-      document.documentElement.dataset.live = "true";
-      bench.fetchView();
-    });
+    this.source.addEventListener("error", () => (this.lost = true));
+    this.source.addEventListener("ready", () => this.ready());
+    bench.addEventListener("view", () => this.catchUp());
+  }
+
+  /** Connected, perhaps again: what was missed is in the state. */
+  ready() {
+    document.documentElement.dataset.live = "true";
+    if (this.lost) this.bench.fetchView();
+    this.lost = false;
   }
 
   /** @param {any} notice */
   heard(notice) {
     const { bench } = this;
-    if (notice.seq > bench.view.seq && !bench.pending.size) bench.fetchView();
+    this.seq = Math.max(this.seq, notice.seq ?? 0);
+    this.catchUp();
     if (notice.upload) this.upload.told(notice.upload);
     if (notice.surveyed === bench.footage?.content) bench.fetchView();
     if (notice.said) bench.say(notice.said);
+  }
+
+  /** Fetch the state if somebody else has changed it; an edit on its way brings it anyhow. */
+  catchUp() {
+    clearTimeout(this.timer);
+    if (this.seq <= this.bench.view.seq) return;
+    this.timer = setTimeout(() => {
+      if (this.seq > this.bench.view.seq && !this.edits.waiting) this.bench.fetchView();
+    }, CATCH_UP_AFTER);
   }
 }

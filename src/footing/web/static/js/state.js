@@ -85,8 +85,8 @@ export class Bench extends EventTarget {
   /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number} [source] */
   async fetchView(source) {
     const seen = source === undefined ? this.asSeen : `?source=${source}`;
-    const answer = await fetch(`/api/studies/${this.view.id}${seen}`);
-    if (answer.ok) this.setView(await answer.json());
+    const answer = await fetch(`/api/studies/${this.view.id}${seen}`).catch(() => null);
+    if (answer?.ok) this.setView(await answer.json());
   }
 
   /** Put another source on the stage. @param {number} source */

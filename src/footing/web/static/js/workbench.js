@@ -39,7 +39,7 @@ const upload = new Upload(bench, element("stage"));
 new CameraPanel(bench, element("camera"), upload);
 new Cards(bench, edits, element("cards"));
 new Keys(bench, { stage, playing, pointing, edits });
-new Live(bench, upload);
+new Live(bench, edits, upload);
 
 function showUndo() {
   for (const [id, what] of [["undo", bench.view.undo], ["redo", bench.view.redo]]) {
