@@ -40,14 +40,15 @@ class Hands:
 
     def point(self, pixel: Iterable[float]) -> tuple[float, float]:
         """Where in the window a pixel of the picture is."""
+        return self.pixel_points([pixel])[0]
+
+    def pixel_points(self, pixels: Iterable[Iterable[float]]) -> list[tuple[float, float]]:
+        """Where in the window pixels of the picture are, as the stage says it is shown."""
         stage = self.page.locator("#stage")
         box = stage.bounding_box()
         assert box is not None
-        scale, left, top = (
-            float(stage.get_attribute(f"data-{name}") or "nan") for name in ("scale", "left", "top")
-        )
-        x, y = pixel
-        return box["x"] + left + (x + 0.5) * scale, box["y"] + top + (y + 0.5) * scale
+        a, b, c, d, e, f = map(float, (stage.get_attribute("data-matrix") or "").split(","))
+        return [(box["x"] + a * x + c * y + e, box["y"] + b * x + d * y + f) for x, y in pixels]
 
     def pixel(self, point: tuple[float, float]) -> tuple[float, float]:
         """Which pixel of the picture is at a point of the window."""

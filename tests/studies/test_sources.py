@@ -45,11 +45,10 @@ def test_points_on_a_picture_are_a_table_in_the_order_of_marking(tab: Tab, pictu
     for number, (x, y) in enumerate(places):
         tab.does("place_mark", body=arch, frame=number, x=x, y=y)
     tab.does("remove_mark", body=arch, frame=1)
-    assert cells(tab, "n") == [1, 2, 3]
     assert cells(tab, "x") == [-100, 0, -50]
     assert cells(tab, "y") == [-100, 0, -25]
     view = tab.view()
-    assert [one["symbol"] for one in view["bodies"][0]["table"]["columns"]] == ["n", "x", "y"]
+    assert [one["symbol"] for one in view["bodies"][0]["table"]["columns"]] == ["x", "y"]
     assert (view["graph"]["x"], view["graph"]["y"]) == ("x", "y")
     with pytest.raises(Refused, match="no time"):
         tab.does("set_graph", footage=picture, x="t", y="y")

@@ -10,7 +10,7 @@ from footing.studies.looks import LOOKS
 from footing.studies.motions import BodyMotion
 
 _ON_FOOTAGE: tuple[QuantityKey, ...] = ("t", "x", "y", "vx", "vy", "v")
-_ON_A_PICTURE: tuple[QuantityKey, ...] = ("n", "x", "y")
+_ON_A_PICTURE: tuple[QuantityKey, ...] = ("x", "y")
 
 
 def table_columns(ground: Grounded) -> tuple[QuantityKey, ...]:
@@ -18,7 +18,8 @@ def table_columns(ground: Grounded) -> tuple[QuantityKey, ...]:
     row = ground.ground
     columns = _ON_A_PICTURE if ground.is_picture else _ON_FOOTAGE
     own_heights = row.levelled is not None or row.height_x is not None
-    return (*columns[:3], "h", *columns[3:]) if own_heights else columns
+    after = columns.index("y") + 1
+    return (*columns[:after], "h", *columns[after:]) if own_heights else columns
 
 
 def body_view(row: Any, marks: list[Any], body: BodyMotion, ground: Grounded) -> dict[str, Any]:
@@ -28,9 +29,7 @@ def body_view(row: Any, marks: list[Any], body: BodyMotion, ground: Grounded) ->
     count = len(body.frames)
     texts, ends = [], []
     for key, column in columns.items():
-        if key == "n":
-            decimals = 0
-        elif key == "t":
+        if key == "t":
             decimals = time_decimals(ground)
         else:
             decimals = findings.column_decimals(column.values, column.uncertainties)

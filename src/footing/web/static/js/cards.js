@@ -98,9 +98,11 @@ export class Cards {
     if (form) this.send(form);
   }
 
-  /** What is on the stage now, for an edit that wants it. @param {string} wanted */
+  /** What is shown now, for an edit that wants it. @param {string} [wanted] */
   present(wanted) {
     const { bench } = this;
+    if (!wanted) return {};
+    if (wanted === "graph") return { x: bench.view.graph.x, y: bench.view.graph.y };
     if (wanted === "body") return { body: bench.body?.id, frame: bench.frame };
     return { [wanted]: bench.frame };
   }
@@ -117,7 +119,7 @@ export class Cards {
   /** @param {HTMLFormElement} form */
   async send(form) {
     const message = /** @type {HTMLElement} */ (form.querySelector(".message"));
-    const answer = await this.edits.send({ kind: form.dataset.kind, ...fields(form) }, message);
+    const answer = await this.edits.send({ kind: form.dataset.kind, ...fields(form), ...this.present(form.dataset.with) }, message);
     for (const input of form.elements) {
       const wrong = !answer.ok && answer.field === /** @type {HTMLInputElement} */ (input).name;
       input.toggleAttribute("aria-invalid", wrong);
@@ -138,8 +140,7 @@ export class Cards {
     const { bench } = this;
     if (edit) {
       const message = /** @type {HTMLElement} */ (button.closest("form")?.querySelector(".message"));
-      const extra = also ? this.present(also) : {};
-      this.edits.send({ ...JSON.parse(edit), ...extra }, message);
+      this.edits.send({ ...JSON.parse(edit), ...this.present(also) }, message);
     } else if (tool) bench.setTool(bench.tool === tool ? "" : tool);
     else if (showSource) bench.showSource(Number(showSource));
     else if (goFrame) bench.goTo(Number(goFrame));

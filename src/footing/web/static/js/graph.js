@@ -29,6 +29,11 @@ export class Graph {
     return this.tail;
   }
 
+  /** The frame whose points are ringed; the points of a picture belong to no moment. */
+  get cursor() {
+    return this.bench.isPicture ? -1 : this.bench.frame;
+  }
+
   get visible() {
     return this.bench.step === "mark" || this.bench.step === "graph";
   }
@@ -98,13 +103,13 @@ export class Graph {
       view.change(set, changeset().remove(() => true).insert(rows));
     }
     for (const [signal, value] of Object.entries(ranges)) view.signal(signal, value);
-    view.signal("cursor", this.bench.frame);
+    view.signal("cursor", this.cursor);
     return view.runAsync();
   }
 
   moveCursor() {
     if (!this.visible) return;
-    for (const view of Object.values(this.views)) view?.signal("cursor", this.bench.frame).runAsync();
+    for (const view of Object.values(this.views)) view?.signal("cursor", this.cursor).runAsync();
     this.element.dataset.cursor = String(this.bench.frame);
   }
 

@@ -102,6 +102,14 @@ export class Stage {
     return [u * this.scale + this.left, v * this.scale + this.top];
   }
 
+  /** From pixels of the picture to points of the stage: a, b, c, d, e, f as in SVG. */
+  get matrix() {
+    const [e, f] = this.pointOf([0, 0]);
+    const [ax, ay] = this.pointOf([1, 0]);
+    const [cx, cy] = this.pointOf([0, 1]);
+    return [ax - e, ay - f, cx - e, cy - f, e, f];
+  }
+
   /** Offset in pixels of the picture for an offset as seen. @param {number[]} seen */
   offsetOf(seen) {
     const [dx, dy] = seen;
@@ -153,11 +161,9 @@ export class Stage {
       const [wide, high] = [footage.width * this.scale, footage.height * this.scale];
       context.drawImage(this.picture, -wide / 2, -high / 2, wide, high);
     }
-    const { scale, left, top, shownFrame: shown } = this;
     const { dataset } = this.element;
-    for (const [name, value] of Object.entries({ scale, left, top, shown })) {
-      if (dataset[name] !== String(value)) dataset[name] = String(value);
-    }
+    if (footage) dataset.matrix = String(this.matrix);
+    dataset.shown = String(this.shownFrame);
     this.onDraw();
   }
 

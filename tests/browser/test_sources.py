@@ -1,0 +1,349 @@
+"""Bringing things in: slow motion, pictures, phones, lost connections, cameras, turned files."""
+
+import json
+import re
+import threading
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import av
+import cv2
+import numpy as np
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Browser, Page, expect
+
+from footing.demo.filming import write_video
+from footing.jobs.queue import work
+from footing.settings import Settings
+from footing.store.database import bound_url
+from footing.studies.people import Person
+from tests.browser.hands import Hands, number_of
+from tests.browser.network import Network
+from tests.conftest import World
+from tests.films import numbered_film
+
+OpenTab = Callable[[Person], Hands]
+
+
+@pytest.fixture
+def sources(open_tab: OpenTab, world: World) -> Hands:
+    """The Sources step of an empty study."""
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/sources")
+    return hands
+
+
+def truth_of(clips: Path, name: str) -> dict[str, Any]:
+    found: dict[str, Any] = json.loads((clips / f"{name}.json").read_text())
+    return found
+
+
+def test_a_slow_motion_copy_of_the_lob_gives_g(sources: Hands, clips: Path, tmp_path: Path) -> None:
+    """Shot at 60 frames/s, stored to play at 15, and the file says so as phones do."""
+    truth = truth_of(clips, "snowball-lob")
+    with av.open(str(clips / "snowball-lob.mp4")) as container:
+        stored = [frame.to_ndarray(format="bgr24") for frame in container.decode(video=0)]
+    upright = (cv2.rotate(picture, cv2.ROTATE_90_CLOCKWISE) for picture in stored)
+    slow = tmp_path / "slow.mp4"
+    write_video(
+        slow,
+        (np.asarray(picture, dtype=np.uint8) for picture in upright),
+        rate=15,
+        rotation=90,
+        encoder={"crf": "18", "g": "15", "preset": "veryfast"},
+        capture_rate=60,
+    )
+    flying = [frame for frame, flies in enumerate(truth["flying"]) if flies]
+    frames = range(flying[0], flying[-1], 8)
+    page = sources.page
+    sources.uploads(slow)
+    sources.sets_span(frames[0], frames[-1], 8)
+    sources.goes_to("ground")
+    post = truth["post"]
+    sources.draws_known_length(post["start"], post["end"], "1.50")
+    clock = sources.card("clock")
+    expect(clock).to_contain_text("captured at 60 frames/s; it plays at 15")
+    expect(page.locator("#soundness-button")).to_have_attribute("data-sound", "false")
+    clock.get_by_role("button", name="Use 60 frames/s").click()
+    expect(clock).to_contain_text("4 times faster than the file plays")
+    expect(sources.card("sense")).to_contain_text("The clip lasts 1.78 s of true time")
+    sources.goes_to("mark")
+    sources.adds_body("snowball")
+    sources.marks(frames, truth["positions"])
+    sources.goes_to("graph")
+    sources.fits("quadratic")
+    reading = page.locator(".readings li", has_text="acceleration").first
+    g = -number_of(reading.locator(".value").inner_text())
+    assert g == pytest.approx(truth["gravity"], rel=0.01)
+
+
+def test_axes_are_turned_by_drawing_along_the_slope(sources: Hands, clips: Path) -> None:
+    truth = truth_of(clips, "sled-run")
+    first = round(truth["release_time"] * 30) + 2
+    frames = range(first, 84, 8)
+    page = sources.page
+    sources.uploads(clips / "sled-run.mp4")
+    sources.sets_span(frames[0], frames[-1], 8)
+    sources.goes_to("ground")
+    pole = truth["pole"]
+    sources.draws_known_length(pole["start"], pole["end"], "2.00")
+    page.locator('[data-tool="align"]').click()
+    sources.drags_pixels(pole["end"], pole["start"])
+    expect(page.locator("#card-axes [name=angle]")).to_have_value(re.compile(r"−1[12]\.\d+|−12"))
+    sources.goes_to("mark")
+    sources.adds_body("sled")
+    sources.marks(frames, truth["positions"])
+    sources.goes_to("ground")
+    sources.steps_to(frames[0])
+    page.get_by_role("button", name="On the mark in this frame").click()
+    sources.is_saved()
+    assert sources.state()["bodies"][0]["table"]["rows"][0][1] == "0.000"
+    sources.goes_to("graph")
+    page.locator("#card-graph [name=y]").select_option("x")
+    expect(page.locator("#graph-title")).to_have_text("Position x against time")
+    sources.fits("quadratic")
+    reading = page.locator(".readings li", has_text="acceleration").first
+    a = number_of(reading.locator(".value").inner_text())
+    assert a == pytest.approx(truth["acceleration"], rel=0.02)
+
+
+@pytest.fixture
+def phone(chromium: Browser) -> Page:
+    """A phone's browser that nobody has signed in with."""
+    context = chromium.new_context(
+        viewport={"width": 390, "height": 760}, is_mobile=True, has_touch=True
+    )
+    yield context.new_page()
+    context.close()
+
+
+def test_a_phone_sends_a_video_to_the_open_laptop(sources: Hands, phone: Page, clips: Path) -> None:
+    page = sources.page
+    expect(page.locator("html")).to_have_attribute("data-live", "true")
+    sources.card("phone").get_by_role("button", name="Show the code").click()
+    expect(sources.card("phone").get_by_role("img")).to_be_visible()
+    address = sources.card("phone").locator("a").get_attribute("href")
+    assert address is not None
+    phone.goto(address)
+    expect(phone.get_by_text("Film or choose")).to_be_visible()
+    assert Axe().run(phone).violations_count == 0
+    assert phone.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
+    slow = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": 900_000}
+    phone.context.new_cdp_session(phone).send("Network.emulateNetworkConditions", slow)
+    phone.locator("#phone-file").set_input_files(clips / "snowball-lob.mp4")
+    arriving = page.locator("#arrivals", has_text="snowball-lob.mp4 from a phone")
+    expect(arriving).to_be_visible()
+    expect(page.locator("#arrivals .share")).to_contain_text("of 0.9 MB")
+    expect(phone.locator("#phone-done")).to_be_visible(timeout=15_000)
+    sources.sees_frame(0)  # without a reload
+    expect(page.locator("#card-footage [name=name]")).to_have_value("snowball-lob.mp4")
+    sources.card("phone").get_by_role("button", name="Close the code").click()
+    expect(sources.card("phone").get_by_role("button", name="Show the code")).to_be_visible()
+    phone.goto(address)
+    expect(phone.get_by_text("expired or was closed")).to_be_visible()
+
+
+def test_an_upload_goes_on_where_a_lost_connection_left_it(
+    sources: Hands, phone: Page, clips: Path
+) -> None:
+    """The phone loses its network in the middle of the file, and finds it again."""
+    sources.card("phone").get_by_role("button", name="Show the code").click()
+    link = sources.card("phone").locator("a").get_attribute("href")
+    assert link is not None
+    offsets: list[int] = []
+    phone.on(
+        "request",
+        lambda request: (
+            request.method == "PATCH" and offsets.append(int(request.headers["upload-offset"]))
+        ),
+    )
+    clip = clips / "sled-run.mp4"
+    with Network(sources.address) as network:
+        phone.goto(network.address + link.removeprefix(sources.address))
+        slow = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": 6e5}
+        phone.context.new_cdp_session(phone).send("Network.emulateNetworkConditions", slow)
+        phone.locator("#phone-file").set_input_files(clip)
+        phone.wait_for_function("() => document.getElementById('phone-progress').value > 30")
+        network.cut()
+        expect(phone.locator("#phone-message")).to_contain_text("No connection")
+        network.mend()
+        expect(phone.locator("#phone-done")).to_be_visible(timeout=30_000)
+    assert offsets[0] == 0
+    assert 0 < offsets[-1] < clip.stat().st_size
+    sources.sees_frame(0)
+    assert sources.state()["footage"]["frames"] == 90
+
+
+def test_a_photograph_of_an_arch_gives_its_parabola(sources: Hands, clips: Path) -> None:
+    truth = truth_of(clips, "footbridge")
+    page = sources.page
+    sources.uploads(clips / "footbridge.jpg")
+    expect(page.locator("#score")).to_be_hidden()
+    sources.goes_to("ground")
+    expect(sources.card("clock")).to_have_count(0)
+    railing = truth["railing"]
+    sources.draws_known_length(railing["start"], railing["end"], "3.00")
+    sources.places_zero(truth["crown"])
+    sources.goes_to("mark")
+    sources.adds_body("arch")
+    for number, place in enumerate(truth["arch"]):
+        sources.clicks(place)
+        expect(page.locator("#table tbody tr")).to_have_count(number + 1)
+        page.wait_for_timeout(320)  # slower than a double click
+    page.keyboard.press("e")  # the last point is taken away, and comes back
+    expect(page.locator("#table tbody tr")).to_have_count(len(truth["arch"]) - 1)
+    page.locator("#undo").click()
+    expect(page.locator("#table tbody tr")).to_have_count(len(truth["arch"]))
+    sources.goes_to("graph")
+    expect(page.locator("#graph-title")).to_have_text("Position y against position x")
+    sources.fits("quadratic")
+    parameter = page.locator(".readings li").first.locator(".value")
+    expect(parameter).to_contain_text("1/m")
+    assert number_of(parameter.inner_text()) == pytest.approx(truth["second_coefficient"], rel=0.01)
+
+
+def test_the_simulated_camera_records_after_a_countdown(sources: Hands) -> None:
+    page = sources.page
+    page.get_by_role("button", name="Record with a camera").click()
+    camera = page.locator("#camera")
+    expect(camera.locator("option", has_text="Simulated camera")).to_have_count(1)
+    camera.locator("select").select_option("simulated")
+    camera.get_by_role("button", name="Record").click()
+    expect(camera.locator(".camera-said")).to_contain_text("Recording begins in")
+    expect(camera.get_by_role("button", name="Stop")).to_be_visible(timeout=8000)
+    page.wait_for_timeout(2500)  # what is recorded takes its time
+    camera.get_by_role("button", name="Stop").click()
+    sources.sees_frame(0)
+    footage = sources.state()["footage"]
+    assert (footage["width"], footage["height"]) == (1280, 720)
+    assert footage["frames"] > 15
+    assert footage["times"][-1] > 1.0
+    expect(page.locator("#card-footage [name=name]")).to_have_value(re.compile(r"recording-\d+"))
+
+
+def test_two_sources_and_the_ground_of_the_first_for_the_second(
+    sources: Hands, films: Path
+) -> None:
+    page = sources.page
+    sources.uploads(numbered_film(films / "first-try.mp4", frames=6))
+    sources.goes_to("ground")
+    sources.draws_known_length([20, 20], [220, 20], "2.00")
+    sources.goes_to("sources")
+    page.locator("#file").set_input_files(numbered_film(films / "second-try.mp4", frames=8))
+    expect(page.locator("#card-footage [name=name]")).to_have_value("second-try.mp4")
+    assert page.locator(".source").count() == 2
+    sources.card("footage").get_by_role("button", name="Copy it").click()
+    sources.goes_to("ground")
+    expect(sources.card("lengths")).to_contain_text("1 px is 10.0 mm")
+    sources.goes_to("sources")
+    sources.card("footage").get_by_role("button", name="Remove", exact=True).click()
+    expect(page.locator("#card-footage [name=name]")).to_have_value("first-try.mp4")
+    page.locator("#undo").click()
+    expect(page.locator(".source")).to_have_count(2)
+    page.locator(".source", has_text="second-try").click()
+    expect(page.locator("#card-footage [name=name]")).to_have_value("second-try.mp4")
+    page.reload()
+    expect(page.locator("#card-footage [name=name]")).to_have_value("second-try.mp4")
+
+
+def test_a_file_that_lies_sideways_is_turned_by_hand(sources: Hands, films: Path) -> None:
+    page = sources.page
+    sources.uploads(numbered_film(films / "sideways.mp4", frames=5))
+    page.locator("#card-footage [name=quarter]").select_option("90")
+    sources.is_saved()
+    sources.goes_to("ground")
+    sources.places_zero([30, 40])
+    zero = sources.state()["ground"]["zero"]
+    assert zero == pytest.approx([30, 40], abs=1.0)
+    stage = page.locator("#stage").bounding_box()
+    assert stage is not None
+    shown = sources.pixel_points([[0, 0], [319, 0], [0, 179]])
+    # the top left corner is now at the top right, and the top edge runs down
+    assert shown[0][0] > shown[2][0]
+    assert shown[1][1] > shown[0][1]
+
+
+def test_four_corners_make_an_oblique_view(sources: Hands, films: Path) -> None:
+    page = sources.page
+    sources.uploads(numbered_film(films / "slanted.mp4", frames=5))
+    sources.goes_to("ground")
+    sources.card("plane").locator("summary").click()
+    page.locator('[data-tool="plane"]').click()
+    for corner in ([60, 150], [260, 140], [220, 60], [90, 64]):
+        sources.clicks(corner)
+        page.wait_for_timeout(320)  # slower than a double click
+    card = sources.card("plane")
+    expect(card).to_contain_text("Type both sides")
+    for name, value in (("across", "2.00"), ("along", "3.00")):
+        card.locator(f'form[data-kind="type_plane"] [name={name}]').fill(value)
+        card.locator(f'form[data-kind="type_plane"] [name={name}]').press("Tab")
+        sources.is_saved()
+    expect(card).to_contain_text("leave places uncertain by up to")
+    expect(card.get_by_role("img", name="The plane, laid flat")).to_be_visible()
+    assert page.evaluate("document.querySelector('.straight img').naturalWidth > 100")
+    sources.places_zero([60, 150])
+    sources.goes_to("mark")
+    sources.adds_body("stone")
+    sources.clicks([220, 60])
+    expect(page.locator("#table tbody tr")).to_have_count(1)
+    row = sources.state()["bodies"][0]["table"]["rows"][0]
+    assert [float(cell) for cell in row[1:3]] == pytest.approx([2.0, 3.0], abs=0.03)
+
+
+def test_the_span_starts_where_it_begins_to_move(
+    sources: Hands, clips: Path, settings: Settings
+) -> None:
+    truth = truth_of(clips, "sled-run")
+    expect(sources.page.locator("html")).to_have_attribute("data-live", "true")
+    sources.uploads(clips / "sled-run.mp4")
+    expect(sources.card("footage")).to_contain_text("under way")
+    # in a thread of its own, because the browser's driver has an event loop in this one
+    worker = threading.Thread(target=work, args=(bound_url(), settings), kwargs={"wait": False})
+    worker.start()
+    worker.join()
+    span = sources.card("span")
+    expect(span).to_contain_text("Something begins to move in frame")
+    span.get_by_role("button", name="Start there").click()
+    sources.is_saved()
+    first = sources.state()["footage"]["first"]
+    assert 0 <= first - truth["release_time"] * 30 < 6
+
+
+def test_keys_nudge_an_end_of_a_known_length_by_tenths(sources: Hands, films: Path) -> None:
+    page = sources.page
+    sources.uploads(numbered_film(films / "nudged.mp4", frames=3))
+    sources.goes_to("ground")
+    sources.draws_known_length([20, 90], [220, 90], "2.00")
+    before = sources.state()["ground"]["known_lengths"][0]["end"]
+    page.locator('[data-handle$="/end"]').focus()
+    page.keyboard.press("Shift+ArrowRight")
+    sources.is_saved()
+    page.keyboard.press("ArrowDown")
+    sources.is_saved()
+    after = sources.state()["ground"]["known_lengths"][0]["end"]
+    assert after == pytest.approx([before[0] + 0.1, before[1] + 1])
+
+
+def test_a_known_length_says_how_sure_it_is_while_it_is_drawn(sources: Hands, films: Path) -> None:
+    page = sources.page
+    sources.uploads(numbered_film(films / "drawn.mp4", frames=3))
+    sources.goes_to("ground")
+    page.locator('[data-tool="length"]').click()
+    page.mouse.move(*sources.point([20, 90]))
+    page.mouse.down()
+    page.mouse.move(*sources.point([60, 90]))
+    label = page.locator("#overlay text", has_text="px, ±")
+    expect(label).to_contain_text("a longer object would be better")
+    page.mouse.move(*sources.point([300, 90]))
+    expect(label).not_to_contain_text("longer")
+    page.mouse.up()
+    form = page.locator("#length-form")
+    expect(form).to_be_visible()
+    expect(form.locator("[name=length]")).to_have_value("")
+    expect(sources.card("lengths")).to_contain_text("Everything is in pixels until a length")
+    form.locator("[name=length]").fill("1")
+    form.locator("[name=unit]").fill("sled")
+    form.locator("button").click()
+    expect(sources.card("lengths")).to_contain_text("sled")
