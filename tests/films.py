@@ -85,3 +85,27 @@ def sound_film(path: Path) -> Path:
             container.mux(stream.encode(frame))
         container.mux(stream.encode(None))
     return path
+
+
+def noisy_film(path: Path, numbers: list[int]) -> Path:
+    """A film of numbered frames with the grain of a sensor, so that every frame has its bits."""
+    rng = np.random.default_rng(2)
+    grain = [rng.normal(0, 6, size=(180, 320, 3)) for _ in range(max(numbers) + 1)]
+    pictures = (
+        np.clip(numbered_picture(number) + grain[number], 0, 255).astype(np.uint8)
+        for number in numbers
+    )
+    write_video(path, pictures, rate=25, encoder={"crf": "16", "g": "12"})
+    return path
+
+
+def damage(path: Path, packet: int) -> int:
+    """Overwrite part of a packet; give the number of the frame that it holds."""
+    with av.open(str(path)) as container:
+        packets = [(p.pos, p.size, p.pts) for p in container.demux(video=0) if p.size]
+    position, size, pts = packets[packet]
+    data = bytearray(path.read_bytes())
+    middle = (position or 0) + size // 2
+    data[middle : middle + 60] = np.random.default_rng(1).bytes(60)
+    path.write_bytes(data)
+    return sorted(at for _, _, at in packets if at is not None).index(pts or 0)

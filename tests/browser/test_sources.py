@@ -22,7 +22,7 @@ from footing.studies.people import Person
 from tests.browser.hands import Hands, number_of
 from tests.browser.network import Network
 from tests.conftest import World
-from tests.films import numbered_film
+from tests.films import damage, noisy_film, numbered_film
 
 OpenTab = Callable[[Person], Hands]
 
@@ -107,6 +107,13 @@ def test_axes_are_turned_by_drawing_along_the_slope(sources: Hands, clips: Path)
     reading = page.locator(".readings li", has_text="acceleration").first
     a = number_of(reading.locator(".value").inner_text())
     assert a == pytest.approx(truth["acceleration"], rel=0.02)
+
+
+def in_a_thread(settings: Settings) -> None:
+    """Do the background work, away from the event loop that the browser's driver has here."""
+    worker = threading.Thread(target=work, args=(bound_url(), settings), kwargs={"wait": False})
+    worker.start()
+    worker.join()
 
 
 @pytest.fixture
@@ -223,6 +230,36 @@ def test_the_simulated_camera_records_after_a_countdown(sources: Hands) -> None:
     expect(page.locator("#card-footage [name=name]")).to_have_value(re.compile(r"recording-\d+"))
 
 
+def test_the_camera_takes_a_picture_to_measure_on(sources: Hands) -> None:
+    page = sources.page
+    page.get_by_role("button", name="Record with a camera").click()
+    page.locator("#camera select").select_option("simulated")
+    page.wait_for_function("() => document.querySelector('#camera video').videoWidth > 0")
+    page.locator("#camera").get_by_role("button", name="Take a picture").click()
+    sources.sees_frame(0)
+    footage = sources.state()["footage"]
+    assert (footage["kind"], footage["width"], footage["height"]) == ("picture", 1280, 720)
+
+
+def test_stepping_passes_over_damaged_frames(
+    sources: Hands, tmp_path: Path, settings: Settings
+) -> None:
+    film = noisy_film(tmp_path / "damaged.mp4", list(range(20)))
+    bad = damage(film, 5)
+    sources.uploads(film)
+    in_a_thread(settings)
+    expect(sources.card("footage")).to_contain_text("damaged: ")
+    damaged = sources.state()["footage"]["damaged"]
+    assert bad in damaged
+    page = sources.page
+    page.locator("#go-to").fill(str(damaged[0] - 1))
+    page.locator("#go-to").press("Enter")
+    page.locator("#stage").hover(position={"x": 4, "y": 4})
+    page.keyboard.press("f")
+    after = next(k for k in range(damaged[0], 20) if k not in damaged)
+    sources.sees_frame(after)
+
+
 def test_two_sources_and_the_ground_of_the_first_for_the_second(
     sources: Hands, films: Path
 ) -> None:
@@ -299,10 +336,7 @@ def test_the_span_starts_where_it_begins_to_move(
     expect(sources.page.locator("html")).to_have_attribute("data-live", "true")
     sources.uploads(clips / "sled-run.mp4")
     expect(sources.card("footage")).to_contain_text("under way")
-    # in a thread of its own, because the browser's driver has an event loop in this one
-    worker = threading.Thread(target=work, args=(bound_url(), settings), kwargs={"wait": False})
-    worker.start()
-    worker.join()
+    in_a_thread(settings)
     span = sources.card("span")
     expect(span).to_contain_text("Something begins to move in frame")
     span.get_by_role("button", name="Start there").click()

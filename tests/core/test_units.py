@@ -31,6 +31,9 @@ def test_dimension_before_a_known_length_is_in_pixels() -> None:
         ("-2.0e3", -2000, 30),
         ("−12", -12, 0.3),
         (" .25 ", 0.25, 0.003),
+        ("1.50 ± 0.02", 1.5, 0.02),
+        ("1.5 +/- 0,1", 1.5, 0.1),
+        ("-3 +- 1", -3, 1),
     ],
 )
 def test_typed_number_has_the_uncertainty_of_its_last_digit(
@@ -41,7 +44,9 @@ def test_typed_number_has_the_uncertainty_of_its_last_digit(
     assert typed.uncertainty == pytest.approx(uncertainty)
 
 
-@pytest.mark.parametrize("text", ["", "two", "1.5 m", "1.5.2", "nan", "inf", "1e"])
+@pytest.mark.parametrize(
+    "text", ["", "two", "1.5 m", "1.5.2", "1 ± 2 ± 3", "1 ± -2", "nan", "inf", "1e"]
+)
 def test_text_that_is_no_number_is_refused_at_its_field(text: str) -> None:
     with pytest.raises(Refused) as refused:
         read_number(text, field="length")

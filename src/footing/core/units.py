@@ -24,6 +24,7 @@ MASS_UNITS: tuple[str, ...] = get_args(MassUnit)
 _MADE_UP = re.compile(r"[^\W\d_]+([ -][^\W\d_]+)*")
 _LONGEST_NAME = 16
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
+_PLUS_MINUS = re.compile(r"\+/?[-−]")
 _LAST_DIGIT_SHARE = 0.3  # u of a typed value, in units of its last digit: about 1/√12
 
 
@@ -75,14 +76,26 @@ class Typed:
 
 
 def read_number(text: str, *, field: str) -> Typed:
-    """Read a decimal number with a point or a comma.
+    """Read a decimal number with a point or a comma, and its uncertainty if it was typed.
 
-    The uncertainty is 0.3 of the last typed digit, so "1.50" is 1.50 ± 0.003.
+    "1.50 ± 0.02" says it; without it the uncertainty is 0.3 of the last typed digit, so "1.50" is
+    1.50 ± 0.003.
 
     Raises
     ------
     Refused : if the text is not one number.
     """
+    number, stated, spread = _PLUS_MINUS.sub("±", text).partition("±")
+    if stated:
+        own = _plain_number(spread, field=field).value
+        if own < 0:
+            raise Refused(f"An uncertainty of {spread.strip()} cannot be.", field=field)
+        return Typed(_plain_number(number, field=field).value, own)
+    return _plain_number(text, field=field)
+
+
+def _plain_number(text: str, *, field: str) -> Typed:
+    """A number without an uncertainty of its own: that of its last digit."""
     cleaned = text.strip().replace("−", "-")
     match = _NUMBER.fullmatch(cleaned)
     if match is None:

@@ -151,7 +151,8 @@ def _known_length_view(row: Any, ground: Grounded, apart: float) -> dict[str, An
     pixels = float(np.hypot(row.end_x - row.start_x, row.end_y - row.start_y))
     u = ""
     if row.typed:
-        u = f"{read_number(row.typed, field='length').uncertainty:.2g} {row.unit}"
+        source = "as typed" if "±" in row.typed or "+" in row.typed else "from its last digit"
+        u = f"{read_number(row.typed, field='length').uncertainty:.2g} {row.unit} {source}"
     return {
         "id": row.id,
         "frame": row.frame,

@@ -30,7 +30,7 @@ def footage_view(ground: Grounded) -> dict[str, Any]:
         "first": row.first,
         "last": row.last,
         "stride": row.stride,
-        "notes": [*index.notes, *_survey_notes(found)],
+        "notes": [*index.notes, *_survey_notes(found, row)],
         "facts": file_facts(index) + _survey_facts(found, index),
         "damaged": damaged,
         "surveyed": found is not None or index.frames == 1,
@@ -76,7 +76,7 @@ def _survey_facts(found: dict[str, Any] | None, index: MediaIndex) -> list[list[
     return [["damaged", _listed(found["damaged"]) or "none"], ["repeated", repeated]]
 
 
-def _survey_notes(found: dict[str, Any] | None) -> list[str]:
+def _survey_notes(found: dict[str, Any] | None, footage: Any) -> list[str]:
     if not found:
         return []
     notes = []
@@ -84,7 +84,13 @@ def _survey_notes(found: dict[str, Any] | None) -> list[str]:
         notes.append(found["problem"])
     if damaged := found["damaged"]:
         frames = "Frame" if len(damaged) == 1 else "Frames"
-        notes.append(f"{frames} {_listed(damaged)} damaged; stepping passes over.")
+        within = sum(footage.first <= frame <= footage.last for frame in damaged)
+        matters = (
+            f"{within} of the span; stepping passes over, and no mark should be made there"
+            if within
+            else "outside the span, so it does not matter"
+        )
+        notes.append(f"{frames} {_listed(damaged)} damaged: {matters}.")
     return notes
 
 

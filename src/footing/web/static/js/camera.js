@@ -8,6 +8,10 @@ const COUNTDOWN = 3; // seconds
 const LONGEST = 60; // seconds
 const KINDS = ["video/mp4;codecs=avc1", "video/webm;codecs=vp9", "video/webm;codecs=vp8", "video/webm"];
 const BITS = 8_000_000;
+const PICTURE_QUALITY = 0.95;
+
+/** The time of day, for the name of a file. */
+const now = () => new Date().toTimeString().slice(0, 8).replaceAll(":", "");
 
 export class CameraPanel {
   /** @param {import("./state.js").Bench} bench @param {HTMLElement} panel @param {import("./upload.js").Upload} upload */
@@ -31,6 +35,7 @@ export class CameraPanel {
     });
     this.choice.addEventListener("change", () => this.start());
     this.button("record").addEventListener("click", () => (this.recorder ? this.stop() : this.countDown(COUNTDOWN)));
+    this.button("picture").addEventListener("click", () => this.takePicture());
     this.button("close").addEventListener("click", () => this.close());
     bench.addEventListener("step", () => this.close());
   }
@@ -81,7 +86,7 @@ export class CameraPanel {
       }
     }
     this.video.srcObject = this.stream;
-    this.button("record").disabled = false;
+    for (const name of ["record", "picture"]) this.button(name).disabled = false;
   }
 
   /** @param {number} seconds */
@@ -116,9 +121,19 @@ export class CameraPanel {
   /** @param {Blob} recording */
   recorded(recording) {
     const ending = recording.type.startsWith("video/mp4") ? "mp4" : "webm";
-    const moment = new Date().toTimeString().slice(0, 8).replaceAll(":", "");
     this.close();
-    this.upload.send(new File([recording], `recording-${moment}.${ending}`, { type: recording.type }));
+    this.upload.send(new File([recording], `recording-${now()}.${ending}`, { type: recording.type }));
+  }
+
+  /** A single picture, to measure on. */
+  takePicture() {
+    const { videoWidth: width, videoHeight: height } = this.video;
+    const canvas = Object.assign(document.createElement("canvas"), { width, height });
+    canvas.getContext("2d").drawImage(this.video, 0, 0);
+    canvas.toBlob((picture) => {
+      this.close();
+      this.upload.send(new File([picture], `picture-${now()}.jpg`, { type: "image/jpeg" }));
+    }, "image/jpeg", PICTURE_QUALITY);
   }
 
   /** Let go of the camera. */
@@ -127,7 +142,7 @@ export class CameraPanel {
     this.simulated = null;
     for (const track of this.stream?.getTracks() ?? []) track.stop();
     this.stream = null;
-    this.button("record").disabled = true;
+    for (const name of ["record", "picture"]) this.button(name).disabled = true;
   }
 
   close() {

@@ -162,8 +162,10 @@ export class Stage {
       context.drawImage(this.picture, -wide / 2, -high / 2, wide, high);
     }
     const { dataset } = this.element;
-    if (footage) dataset.matrix = String(this.matrix);
-    dataset.shown = String(this.shownFrame);
+    const told = { matrix: footage ? String(this.matrix) : "", shown: String(this.shownFrame) };
+    for (const [name, value] of Object.entries(told)) {
+      if (dataset[name] !== value) dataset[name] = value;
+    }
     this.onDraw();
   }
 
