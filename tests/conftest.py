@@ -2,6 +2,7 @@
 
 import shutil
 import tempfile
+import threading
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -10,10 +11,11 @@ from uuid import uuid4
 
 import pytest
 
+from footing.jobs.queue import work
 from footing.settings import Settings
 from footing.store import tables
 from footing.store.cluster import Cluster
-from footing.store.database import bind, connected, database, unbind
+from footing.store.database import bind, bound_url, connected, database, unbind
 from footing.store.migrations import apply_migrations
 from footing.studies.people import Person, student, teacher
 from tests.films import numbered_film
@@ -46,6 +48,8 @@ def empty_database(migrated: str) -> Iterator[str]:
     with connected():
         names = ", ".join(tables.table_name(table) for table in tables.ALL)
         database.execute_sql(f"TRUNCATE {names} RESTART IDENTITY")
+        if database.execute_sql("SELECT to_regclass('jobs.procrastinate_jobs')").fetchone()[0]:
+            database.execute_sql("TRUNCATE jobs.procrastinate_jobs CASCADE")
         yield migrated
 
 
@@ -104,6 +108,13 @@ def films(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def plain_film(films: Path) -> Path:
     """40 numbered frames of 320 × 180 at 25 frames/s, a key frame every 12."""
     return numbered_film(films / "plain.mp4", frames=40, rate=25, keys_every=12)
+
+
+def do_the_work(settings: Settings) -> None:
+    """Do what is in the queue, away from the event loop that a browser's driver has here."""
+    worker = threading.Thread(target=work, args=(bound_url(), settings), kwargs={"wait": False})
+    worker.start()
+    worker.join()
 
 
 @pytest.fixture

@@ -10,7 +10,7 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import httpx2 as httpx
@@ -105,9 +105,10 @@ def test_fit_refuses_in_one_line(table: Path, tmp_path: Path) -> None:
 
 
 class Demo:
-    """`footing demo` as a process of its own."""
+    """`footing demo` (or another command that serves) as a process of its own."""
 
-    def __init__(self, data: Path) -> None:
+    def __init__(self, data: Path, *command: str) -> None:
+        self.command = command or ("demo",)
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = int(probe.getsockname()[1])
@@ -117,7 +118,7 @@ class Demo:
 
     def start(self) -> str:
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "footing", "demo", "--port", str(self.port)],
+            [sys.executable, "-m", "footing", *self.command, "--port", str(self.port)],
             stdout=subprocess.PIPE,
             stderr=subprocess.STDOUT,
             text=True,
@@ -139,6 +140,18 @@ class Demo:
         with httpx.Client(base_url=self.address, follow_redirects=True, timeout=30) as client:
             client.post("/demo/sign-in", data={"who": "student"}).raise_for_status()
             yield client
+
+    def workers(self) -> list[int]:
+        """Worker processes that belong to this data folder."""
+        found = []
+        for process in Path("/proc").glob("[0-9]*"):
+            with suppress(OSError):
+                command = (process / "cmdline").read_bytes().split(b"\0")
+                variables = (process / "environ").read_bytes().split(b"\0")
+                own = f"FOOTING_DATA={self.data}".encode()
+                if b"worker" in command and own in variables:
+                    found.append(int(process.name))
+        return found
 
     def database_runs(self) -> bool:
         return any(self.data.rglob("postmaster.pid"))
@@ -203,6 +216,7 @@ def test_no_acknowledged_mark_is_lost_by_a_kill(demo: Demo) -> None:
             marked.append([n, x, 200.0])
     assert demo.stop(signal.SIGKILL) == -signal.SIGKILL
     demo.start()
+    assert len(demo.workers()) == 1  # the one of the killed server went with it
     with demo.signed_in() as client:
         marks = client.get("/api/studies/1").json()["bodies"][0]["marks"]
     assert [mark for mark in marks if mark[0] < 6] == marked
@@ -212,3 +226,66 @@ def test_the_database_stops_with_the_demo(demo: Demo) -> None:
     assert demo.database_runs()
     assert demo.stop(signal.SIGINT) in (0, -signal.SIGINT, 130)
     assert not demo.database_runs()
+
+
+@pytest.fixture
+def folder() -> Iterator[Path]:
+    made = Path(tempfile.mkdtemp(prefix="footing-serve-"))
+    made.chmod(0o755)
+    yield made
+    shutil.rmtree(made)
+
+
+def test_a_teacher_made_on_the_command_line_signs_in_and_starts_a_study(folder: Path) -> None:
+    data = str(folder / "data")
+    made = footing("teacher", "Ms Ebberly", "--class", "8A Physics", FOOTING_DATA=data)
+    password = made.stdout.strip().removeprefix("The password of Ms Ebberly is ")
+    assert len(password) >= 8
+    served = Demo(folder / "data", "serve")
+    try:
+        assert served.start() == f"Footing is ready at {served.address}/\n"
+        with httpx.Client(base_url=served.address, follow_redirects=True, timeout=30) as client:
+            assert "one click" not in client.get("/").text
+            form = {"name": "Ms Ebberly", "password": password}
+            page = client.post("/sign-in", data=form)
+            assert "8A Physics" in page.text
+            study = client.post("/studies", data={"class_id": 1})
+            assert study.url.path == "/studies/1/sources"
+        again = footing("teacher", "Ms Ebberly", FOOTING_DATA=data)  # while the server runs
+        assert again.stdout.strip() != made.stdout.strip()
+        with httpx.Client(base_url=served.address, timeout=30) as client:
+            assert client.post("/sign-in", data=form).status_code == 422
+    finally:
+        served.stop(signal.SIGINT)
+    assert not served.database_runs()
+
+
+def test_serve_lan_listens_to_the_network_and_gives_phones_that_address(folder: Path) -> None:
+    served = Demo(folder / "data", "serve", "--lan")
+    try:
+        line = served.start()
+        if "no address" in line:
+            pytest.skip("this machine is in no network")
+        address = line.removeprefix("Footing is ready at ").strip().rstrip("/")
+        assert address.endswith(f":{served.port}")
+        assert "127.0.0.1" not in address
+        made = footing("teacher", "Ms Ebberly", FOOTING_DATA=str(folder / "data"))
+        password = made.stdout.strip().rsplit(" ", 1)[1]
+        with httpx.Client(base_url=served.address, follow_redirects=True, timeout=30) as client:
+            client.post("/sign-in", data={"name": "Ms Ebberly", "password": password})
+            client.post("/studies", data={"class_id": 1})
+            link = client.post("/api/studies/1/phone-link").json()
+        assert link["address"].startswith(f"{address}/phone/")
+        assert link["reachable"]
+        assert httpx.get(link["address"]).status_code == 200
+    finally:
+        served.stop(signal.SIGINT)
+
+
+def test_a_worker_without_a_server_is_refused(folder: Path) -> None:
+    line = refused("worker", FOOTING_DATA=str(folder / "data"))
+    assert "No Footing runs" in line
+
+
+def test_a_teacher_without_a_name_is_refused(folder: Path) -> None:
+    assert "name" in refused("teacher", " ", FOOTING_DATA=str(folder / "data"))

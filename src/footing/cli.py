@@ -18,7 +18,7 @@ from footing.core.curves import CURVES
 from footing.core.errors import FootingError, Refused
 from footing.core.fitting import Fit, NoFit, fit_polynomial
 from footing.core.units import read_number
-from footing.media.index import index_video
+from footing.media.index import index_media
 from footing.settings import Settings, settings
 from footing.store.database import connected
 
@@ -63,11 +63,15 @@ def serve(
 
 
 @app.command()
-def worker() -> None:
+def worker(
+    beside: Annotated[
+        int | None, typer.Option(help="Process of a server with which to end.", hidden=True)
+    ] = None,
+) -> None:
     """Run one more worker process beside a Footing that runs."""
     from footing import serving
 
-    serving.run_worker(settings())
+    serving.run_worker(settings(), beside=beside)
 
 
 @app.command()
@@ -121,11 +125,11 @@ def bench() -> None:
 def inspect(
     file: Path, as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False
 ) -> None:
-    """Say what a video file holds."""
+    """Say what a video (or a picture) holds."""
     if not file.is_file():
         raise Refused(f"There is no file {file}.")
     limits = settings()
-    index = index_video(
+    index = index_media(
         file,
         seconds=limits.decode_seconds,
         frame_count=limits.frame_count,

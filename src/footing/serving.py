@@ -1,8 +1,10 @@
 """Running the server: database, migrations, application, and a worker beside it."""
 
 import contextlib
+import ctypes
 import fcntl
 import os
+import signal
 import socket
 import subprocess
 import sys
@@ -27,6 +29,7 @@ from footing.web.app import create_app
 _LOOPBACK = "127.0.0.1"
 _EVERYWHERE = "0.0.0.0"
 _SOMEWHERE = ("192.0.2.1", 9)  # an address for documentation (RFC 5737); nothing is sent there
+_PR_SET_PDEATHSIG = 1  # prctl(2)
 _GRACE = 3  # seconds for open connections when the server stops
 
 
@@ -64,13 +67,15 @@ def run_server(settings: Settings, *, port: int, lan: bool) -> None:
         _serve(settings, listener, url, settings.public_address or address, said)
 
 
-def run_worker(settings: Settings) -> None:
-    """Do background work until interrupted.
+def run_worker(settings: Settings, *, beside: int | None = None) -> None:
+    """Do background work until interrupted; one that runs beside a server ends with it.
 
     Raises
     ------
     Refused : if no Footing runs with this data.
     """
+    if beside is not None:
+        _end_with_parent(beside)
     with joined_database(settings) as url:
         work(url, settings)
 
@@ -93,11 +98,19 @@ def _ask_for_surveys(url: str) -> None:
             queue.ask("look_through", once=media.content, content=media.content)
 
 
+def _end_with_parent(parent: int) -> None:
+    """Have the kernel end this process when its parent is gone, even if that was killed."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+    if os.getppid() != parent:  # gone already
+        sys.exit(0)
+
+
 @contextmanager
 def _worker_beside(settings: Settings, url: str) -> Iterator[None]:
     """A worker in a process of its own, so that looking through a file slows nobody down."""
     own = {"FOOTING_DATABASE_URL": url, "FOOTING_DATA": str(settings.data)}
-    worker = subprocess.Popen([sys.executable, "-m", "footing", "worker"], env=os.environ | own)
+    command = [sys.executable, "-m", "footing", "worker", "--beside", str(os.getpid())]
+    worker = subprocess.Popen(command, env=os.environ | own)
     try:
         yield
     finally:

@@ -2,7 +2,6 @@
 
 import json
 import re
-import threading
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -15,13 +14,11 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser, Page, expect
 
 from footing.demo.filming import write_video
-from footing.jobs.queue import work
 from footing.settings import Settings
-from footing.store.database import bound_url
 from footing.studies.people import Person
 from tests.browser.hands import Hands, number_of
 from tests.browser.network import Network
-from tests.conftest import World
+from tests.conftest import World, do_the_work
 from tests.films import damage, noisy_film, numbered_film
 
 OpenTab = Callable[[Person], Hands]
@@ -107,13 +104,6 @@ def test_axes_are_turned_by_drawing_along_the_slope(sources: Hands, clips: Path)
     reading = page.locator(".readings li", has_text="acceleration").first
     a = number_of(reading.locator(".value").inner_text())
     assert a == pytest.approx(truth["acceleration"], rel=0.02)
-
-
-def in_a_thread(settings: Settings) -> None:
-    """Do the background work, away from the event loop that the browser's driver has here."""
-    worker = threading.Thread(target=work, args=(bound_url(), settings), kwargs={"wait": False})
-    worker.start()
-    worker.join()
 
 
 @pytest.fixture
@@ -247,7 +237,7 @@ def test_stepping_passes_over_damaged_frames(
     film = noisy_film(tmp_path / "damaged.mp4", list(range(20)))
     bad = damage(film, 5)
     sources.uploads(film)
-    in_a_thread(settings)
+    do_the_work(settings)
     expect(sources.card("footage")).to_contain_text("damaged: ")
     damaged = sources.state()["footage"]["damaged"]
     assert bad in damaged
@@ -336,13 +326,40 @@ def test_the_span_starts_where_it_begins_to_move(
     expect(sources.page.locator("html")).to_have_attribute("data-live", "true")
     sources.uploads(clips / "sled-run.mp4")
     expect(sources.card("footage")).to_contain_text("under way")
-    in_a_thread(settings)
+    do_the_work(settings)
     span = sources.card("span")
     expect(span).to_contain_text("Something begins to move in frame")
     span.get_by_role("button", name="Start there").click()
     sources.is_saved()
     first = sources.state()["footage"]["first"]
     assert 0 <= first - truth["release_time"] * 30 < 6
+
+
+def test_a_background_spot_is_followed_on_request(
+    sources: Hands, clips: Path, settings: Settings
+) -> None:
+    page = sources.page
+    expect(page.locator("html")).to_have_attribute("data-live", "true")
+    sources.uploads(clips / "sled-run.mp4")
+    sources.sets_span(30, 45)
+    sources.goes_to("ground")
+    card = sources.card("steady")
+    card.locator("summary").click()
+    card.locator("[name=name]").fill("spruce")
+    card.get_by_role("button", name="Add").click()
+    expect(card).to_contain_text("0 marks")
+    sources.goes_to("mark")
+    sources.steps_to(36)
+    sources.clicks([1130, 560])  # the top of a spruce
+    expect(page.locator("#table tbody tr")).to_have_count(1)
+    sources.goes_to("ground")
+    card.get_by_role("button", name="Follow it").click()
+    expect(card).to_contain_text("It is being followed")
+    do_the_work(settings)
+    expect(page.locator("#stage-note")).to_contain_text("followed through 15 frames")
+    expect(card).to_contain_text("16 marks")
+    marks = np.array([mark[1:] for mark in sources.state()["bodies"][0]["marks"]])
+    assert np.ptp(marks, axis=0).max() < 0.5  # the tripod did not move
 
 
 def test_keys_nudge_an_end_of_a_known_length_by_tenths(sources: Hands, films: Path) -> None:

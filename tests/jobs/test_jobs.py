@@ -10,12 +10,12 @@ import psycopg
 import pytest
 
 from footing.demo.filming import write_video
-from footing.jobs.queue import open_queue, work
+from footing.jobs.queue import open_queue
 from footing.settings import Settings
 from footing.store.database import bound_url
 from footing.store.notices import Listener, notify
 from footing.store.tables import Media
-from tests.conftest import World
+from tests.conftest import World, do_the_work
 from tests.studies.steps import Tab
 
 
@@ -39,7 +39,7 @@ def test_a_file_is_looked_through(tab: Tab, plain_film: Path, settings: Settings
         queue.ask("look_through", once=content, content=content)
         queue.ask("look_through", once=content, content=content)
     assert waiting() == 1
-    work(bound_url(), settings, wait=False)
+    do_the_work(settings)
     assert waiting() == 0
     footage = tab.view()["footage"]
     assert footage["surveyed"]
@@ -52,7 +52,7 @@ def test_a_file_that_takes_too_long_says_so(tab: Tab, plain_film: Path, settings
     content = tab.view()["footage"]["content"]
     with open_queue(bound_url()) as queue:
         queue.ask("look_through", content=content)
-    work(bound_url(), settings.model_copy(update={"survey_seconds": 0.0}), wait=False)
+    do_the_work(settings.model_copy(update={"survey_seconds": 0.0}))
     assert Media.get_by_id(content).survey["problem"]
     assert "too long" in tab.view()["footage"]["notes"][-1]
 
@@ -75,7 +75,7 @@ def test_a_background_spot_is_followed(tab: Tab, tmp_path: Path, settings: Setti
     tab.does("place_mark", body=spot, frame=8, x=200.5, y=110.0)
     with open_queue(bound_url()) as queue:
         queue.ask("follow_background", body=spot, role="student", person=tab.person.id)
-    work(bound_url(), settings, wait=False)
+    do_the_work(settings)
     marks = {frame: (x, y) for frame, x, y in tab.view()["bodies"][0]["marks"]}
     assert sorted(marks) == list(range(20))
     moved = np.array([marks[k] for k in range(20)]) - [200.5, 110.0]

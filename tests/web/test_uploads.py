@@ -53,6 +53,21 @@ def test_an_upload_goes_on_where_it_stopped(heron: Sender, tab: Tab, plain_film:
     }
 
 
+def test_a_file_whose_last_answer_was_lost_is_used_when_asked_again(
+    heron: Sender, tab: Tab, plain_film: Path, settings: Settings
+) -> None:
+    data = plain_film.read_bytes()
+    place = heron.announces("clip.mp4", len(data)).headers["Location"]
+    heron.sends(place, data[:-1])
+    arriving = next(settings.media_folder.glob("arriving/*"))
+    with arriving.open("ab") as file:  # the server stopped between the last byte and its use
+        file.write(data[-1:])
+    assert heron.received(place) == len(data)
+    assert heron.state(place)["state"] == "arriving"
+    assert heron.sends(place, b"", offset=len(data)).status_code == 204
+    assert heron.state(place)["state"] == "used"
+
+
 def test_more_bytes_than_announced_are_refused(heron: Sender, plain_film: Path) -> None:
     data = plain_film.read_bytes()
     place = heron.announces("clip.mp4", 100).headers["Location"]

@@ -1,8 +1,8 @@
 """Finding a patch of one frame in another: normalised cross-correlation, to a part of a pixel.
 
 The correlation coefficient does not change with brightness or contrast (Lewis, Fast Normalized
-Cross-Correlation, 1995). Its peak is placed between pixels by the vertex of a parabola through it
-and its neighbours, in each direction.
+Cross-Correlation, 1995). Its peak is placed between pixels by the top of the paraboloid fitted by
+least squares to it and its eight neighbours.
 """
 
 from dataclasses import dataclass
@@ -14,6 +14,9 @@ from footing.core.arrays import FloatArray, Image
 REACH = 15  # px of a patch around its middle
 SEARCH = 24  # px around the last place
 SURE = 0.8  # least correlation that counts as found
+
+_Y, _X = (axis.ravel() for axis in np.mgrid[-1:2, -1:2].astype(float))
+_PARABOLOID = np.linalg.pinv(np.stack([np.ones(9), _X, _Y, _X**2, _X * _Y, _Y**2], axis=1))
 
 
 @dataclass(frozen=True)
@@ -51,8 +54,7 @@ def matched(
     inside = 0 < row < scores.shape[0] - 1 and 0 < column < scores.shape[1] - 1
     if not inside or scores[row, column] < SURE:
         return None
-    dx = _vertex(scores[row, column - 1 : column + 2])
-    dy = _vertex(scores[row - 1 : row + 2, column])
+    dx, dy = _vertex(scores[row - 1 : row + 2, column - 1 : column + 2])
     return x + column - search + dx + patch.offset[0], y + row - search + dy + patch.offset[1]
 
 
@@ -68,7 +70,14 @@ def correlation(area: FloatArray, patch: FloatArray) -> FloatArray:
     return np.asarray(products / (spread * (norm or 1.0)), dtype=float)
 
 
-def _vertex(three: FloatArray) -> float:
-    """Place of the vertex of the parabola through values at −1, 0 and 1, within half a pixel."""
-    bend = three[0] - 2 * three[1] + three[2]
-    return 0.0 if bend >= 0 else float(np.clip(0.5 * (three[0] - three[2]) / bend, -0.5, 0.5))
+def _vertex(nine: FloatArray) -> tuple[float, float]:
+    """Place (x, y) of the top of the paraboloid fitted to values ``(3, 3)``, within a pixel.
+
+    The mixed term matters: the peak of a slanting texture is a slanting ridge.
+    """
+    _, along_x, along_y, xx, xy, yy = _PARABOLOID @ nine.ravel()
+    bend = np.array([[2 * xx, xy], [xy, 2 * yy]])
+    if xx >= 0 or np.linalg.det(bend) <= 0:  # no top
+        return 0.0, 0.0
+    x, y = np.clip(np.linalg.solve(bend, [-along_x, -along_y]), -1.0, 1.0)
+    return float(x), float(y)

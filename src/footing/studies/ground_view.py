@@ -111,11 +111,13 @@ def _sense(ground: Grounded) -> list[str]:
     said = []
     if ground.has_unit:
         length, unit = _per_pixel(ground), ground.length_unit
-        where = " in its middle" if ground.plane is not None else ""
-        said.append(f"{_scale_text(ground)}{where}.")
-        wide = findings.significant(length * _seen_width(ground), 3)
-        said.append(f"The picture is {wide} {unit} wide{where}.")
-        if ground.metres is not None:
+        if ground.plane is not None:
+            said.append(f"In the middle of the picture {_scale_text(ground)}.")
+        else:
+            said.append(f"{_scale_text(ground)}.")
+            wide = findings.significant(length * _seen_width(ground), 3)
+            said.append(f"The picture is {wide} {unit} wide.")
+        if ground.metres is not None and ground.plane is None:
             tall = _PERSON / (length * ground.metres)
             if tall < _LARGEST_PERSON * ground.index.height:
                 said.append(f"A 1.70 m person would be {tall:.0f} px tall.")

@@ -15,11 +15,25 @@ export class Live {
     this.seq = bench.view.seq; // the latest that was heard of
     this.timer = 0;
     this.lost = false;
-    this.source = new EventSource(`/api/studies/${bench.view.id}/events`);
-    this.source.addEventListener("message", (event) => this.heard(JSON.parse(event.data)));
-    this.source.addEventListener("error", () => (this.lost = true));
-    this.source.addEventListener("ready", () => this.ready());
+    /** @type {EventSource | null} */
+    this.source = null;
     bench.addEventListener("view", () => this.catchUp());
+    document.addEventListener("visibilitychange", () => this.listen());
+    this.listen();
+  }
+
+  /** Listen while the page is seen: a browser has few connections, and many tabs want one. */
+  listen() {
+    if (document.hidden) {
+      this.source?.close();
+      this.source = null;
+      this.lost = true;
+    } else if (!this.source) {
+      this.source = new EventSource(`/api/studies/${this.bench.view.id}/events`);
+      this.source.addEventListener("message", (event) => this.heard(JSON.parse(event.data)));
+      this.source.addEventListener("error", () => (this.lost = true));
+      this.source.addEventListener("ready", () => this.ready());
+    }
   }
 
   /** Connected, perhaps again: what was missed is in the state. */

@@ -1,6 +1,7 @@
 // Sending a file in pieces, so that it goes on where a lost connection left it (the tus protocol).
 
 const RETRY_AFTER = [0, 500, 1000, 2000, 4000, 8000, 8000, 8000, 15000, 15000, 30000];
+const PIECE = { "Tus-Resumable": "1.0.0", "Content-Type": "application/offset+octet-stream" };
 
 /**
  * @typedef {object} Sending
@@ -29,7 +30,7 @@ export function sendFile(file, endpoint, metadata, tell) {
       return again;
     },
     onError: (/** @type {any} */ error) => tell.refused(reasonOf(error)),
-    onSuccess: () => outcome(upload.url, tell),
+    onSuccess: () => outcome(upload.url, file.size, tell),
   });
   upload.findPreviousUploads().then((earlier) => {
     const same = earlier.find((one) => one.uploadUrl?.includes(endpoint));
@@ -39,12 +40,18 @@ export function sendFile(file, endpoint, metadata, tell) {
   return { stop: () => upload.abort(true) };
 }
 
-/** What became of a file that has arrived. @param {string} url @param {Sending} tell */
-async function outcome(url, tell) {
-  const answer = await fetch(url);
-  const { state, reason, made } = await answer.json();
-  if (state === "used") tell.used(made);
-  else tell.refused(reason ?? "The file could not be used; choose it again.");
+/**
+ * What became of a file that has arrived. One of which the last answer was lost is asked for once more.
+ * @param {string} url @param {number} size @param {Sending} tell
+ */
+async function outcome(url, size, tell) {
+  let known = await (await fetch(url)).json();
+  if (known.state === "arriving") {
+    await fetch(url, { method: "PATCH", headers: { ...PIECE, "Upload-Offset": String(size) } });
+    known = await (await fetch(url)).json();
+  }
+  if (known.state === "used") tell.used(known.made);
+  else tell.refused(known.reason ?? "The file could not be used; choose it again.");
 }
 
 /** @param {any} error */

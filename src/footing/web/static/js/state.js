@@ -27,6 +27,8 @@ export class Bench extends EventTarget {
     this.view = view;
     this.step = step;
     this.tool = "";
+    /** The source that is wanted on the stage; that of the view, unless another is being fetched. */
+    this.sourceId = view.footage?.id ?? null;
     /** Marks that were sent but not acknowledged yet, by "body/frame". */
     this.pending = new Map();
     this.frame = this.rememberedFrame();
@@ -45,7 +47,7 @@ export class Bench extends EventTarget {
 
   /** The end of an address that tells the server which source is on the stage. */
   get asSeen() {
-    return this.footage ? `?source=${this.footage.id}` : "";
+    return this.sourceId === null ? "" : `?source=${this.sourceId}`;
   }
 
   /** The body that the next click marks. @returns {Body | undefined} */
@@ -75,6 +77,7 @@ export class Bench extends EventTarget {
       : view.bodies.find((body) => !this.view.bodies.some((old) => old.id === body.id));
     const fresh = other || view.footage?.content !== this.view.footage?.content;
     this.view = view;
+    this.sourceId = view.footage?.id ?? null;
     if (added) this.bodyId = added.id;
     if (fresh) this.frame = this.rememberedFrame();
     this.clamp();
@@ -82,16 +85,17 @@ export class Bench extends EventTarget {
     if (fresh) this.emit("frame");
   }
 
-  /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number} [source] */
-  async fetchView(source) {
-    const seen = source === undefined ? this.asSeen : `?source=${source}`;
-    const answer = await fetch(`/api/studies/${this.view.id}${seen}`).catch(() => null);
-    if (answer?.ok) this.setView(await answer.json());
+  /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number | null} [source] */
+  async fetchView(source = this.sourceId) {
+    this.sourceId = source;
+    const answer = await fetch(`/api/studies/${this.view.id}${this.asSeen}`).catch(() => null);
+    const view = answer?.ok ? await answer.json() : null;
+    if (view && this.sourceId === source) this.setView(view); // unless another was wanted meanwhile
   }
 
   /** Put another source on the stage. @param {number} source */
   async showSource(source) {
-    if (source === this.footage?.id) return;
+    if (source === this.sourceId) return;
     this.setTool("");
     await this.fetchView(source);
     const address = new URL(location.href);

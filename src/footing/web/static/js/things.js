@@ -180,6 +180,7 @@ export class Things {
     if (corners.length === 4) {
       const edit = { kind: "draw_plane", footage: bench.footage.id, frame: bench.frame, corners: [...corners] };
       bench.setTool("");
+      bench.say("");
       this.edits.send(edit);
     } else bench.say(["", "Now the lower right corner.", "Now the upper right corner.", "Now the upper left corner."][corners.length]);
     this.overlay.draw();
