@@ -1,10 +1,11 @@
 """The real interface in headless Chromium, on a real server."""
 
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, sync_playwright
 
 from footing.serving import running
 from footing.settings import Settings
@@ -19,11 +20,23 @@ _ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"
 
 
 @pytest.fixture(scope="session")
-def chromium() -> Iterator[Browser]:
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=_CHROMIUM, args=_ARGUMENTS)
+def playwright() -> Iterator[Playwright]:
+    with sync_playwright() as running:
+        yield running
+
+
+@contextmanager
+def launched(playwright: Playwright, *more: str) -> Iterator[Browser]:
+    """A browser of its own, started with further arguments."""
+    browser = playwright.chromium.launch(executable_path=_CHROMIUM, args=[*_ARGUMENTS, *more])
+    yield browser
+    browser.close()
+
+
+@pytest.fixture(scope="session")
+def chromium(playwright: Playwright) -> Iterator[Browser]:
+    with launched(playwright) as browser:
         yield browser
-        browser.close()
 
 
 @pytest.fixture

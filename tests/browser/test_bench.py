@@ -154,8 +154,9 @@ def test_what_is_being_typed_and_chosen_survives_a_fresh_card(bench: Hands) -> N
 
 def test_an_axis_that_hides_its_zero_says_so(bench: Hands, sled: Tab) -> None:
     page = bench.page
-    page.locator("#card-graph [name=y]").select_option("y")
-    page.locator("#card-graph [name=x]").select_option("x")
+    for axis in ("y", "x"):
+        page.locator(f"#card-graph [name={axis}]").select_option(axis)
+        bench.is_saved()
     footage = bench.state()["footage"]["id"]
     sled.seq = bench.state()["seq"]
     sled.does("set_zero", footage=footage, x=-4000, y=0)

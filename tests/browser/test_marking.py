@@ -5,7 +5,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from footing.settings import Settings
 from footing.studies.people import Person
@@ -177,3 +177,17 @@ def test_what_another_tab_changes_is_seen_without_a_reload(
     second.clicks([200, 300])
     second.is_saved()
     expect(bench.page.locator("#table tbody tr")).to_have_count(1)
+
+
+def test_what_was_changed_before_the_live_updates_began_is_seen(
+    bench: Hands, open_tab: OpenTab, world: World
+) -> None:
+    late = open_tab(world.heron)
+    held: list[Route] = []
+    late.page.route("**/events", held.append)
+    late.opens(f"/studies/{world.study.id}/mark")
+    bench.clicks([200, 300])
+    bench.is_saved()
+    expect(late.page.locator("#table tbody tr")).to_have_count(0)
+    held[0].continue_()
+    expect(late.page.locator("#table tbody tr")).to_have_count(1)

@@ -11,11 +11,13 @@ import cv2
 import numpy as np
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Playwright, expect
 
 from footing.demo.filming import write_video
 from footing.settings import Settings
-from footing.studies.people import Person
+from footing.studies.people import Person, sign_in
+from footing.web.security import COOKIE
+from tests.browser.conftest import launched
 from tests.browser.hands import Hands, number_of
 from tests.browser.network import Network
 from tests.conftest import World, do_the_work
@@ -220,6 +222,29 @@ def test_the_simulated_camera_records_after_a_countdown(sources: Hands) -> None:
     expect(page.locator("#card-footage [name=name]")).to_have_value(re.compile(r"recording-\d+"))
 
 
+def test_a_camera_of_the_computer_is_recorded(
+    playwright: Playwright, address: str, world: World
+) -> None:
+    """The browser's own test pattern stands in for a camera, through the real camera interface."""
+    pretend = ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
+    with launched(playwright, *pretend) as browser:
+        context = browser.new_context(viewport={"width": 1280, "height": 800})
+        cookie = {"name": COOKIE, "value": sign_in(world.heron, days=1), "url": address}
+        context.add_cookies([cookie])
+        hands = Hands(context.new_page(), address)
+        hands.opens(f"/studies/{world.study.id}/sources")
+        hands.page.get_by_role("button", name="Record with a camera").click()
+        camera = hands.page.locator("#camera")
+        expect(camera.locator("option").first).not_to_have_text("Simulated camera (winter fair)")
+        camera.get_by_role("button", name="Record").click()
+        stop = camera.get_by_role("button", name="Stop")
+        expect(stop).to_be_visible(timeout=8000)
+        hands.page.wait_for_timeout(1500)  # what is recorded takes its time
+        stop.click()
+        hands.sees_frame(0)
+        assert hands.state()["footage"]["frames"] > 5
+
+
 def test_the_camera_takes_a_picture_to_measure_on(sources: Hands) -> None:
     page = sources.page
     page.get_by_role("button", name="Record with a camera").click()
@@ -309,7 +334,7 @@ def test_four_corners_make_an_oblique_view(sources: Hands, films: Path) -> None:
         sources.is_saved()
     expect(card).to_contain_text("leave places uncertain by up to")
     expect(card.get_by_role("img", name="The plane, laid flat")).to_be_visible()
-    assert page.evaluate("document.querySelector('.straight img').naturalWidth > 100")
+    page.wait_for_function("() => document.querySelector('.straight img').naturalWidth > 100")
     sources.places_zero([60, 150])
     sources.goes_to("mark")
     sources.adds_body("stone")
@@ -354,7 +379,7 @@ def test_a_background_spot_is_followed_on_request(
     expect(page.locator("#table tbody tr")).to_have_count(1)
     sources.goes_to("ground")
     card.get_by_role("button", name="Follow it").click()
-    expect(card).to_contain_text("It is being followed")
+    expect(page.locator("#stage-note")).to_contain_text("It is being followed")
     do_the_work(settings)
     expect(page.locator("#stage-note")).to_contain_text("followed through 15 frames")
     expect(card).to_contain_text("16 marks")

@@ -8,8 +8,8 @@ import numpy as np
 from footing.core import soundness
 from footing.core.fitting import Fit
 from footing.core.soundness import Check
+from footing.studies.clock_view import slow_motion_likely
 from footing.studies.fits import FitResult, readout_share
-from footing.studies.ground_view import slow_motion_likely
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
 

@@ -2,10 +2,14 @@
 
 import asyncio
 import json
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterator
 from contextlib import contextmanager
 
+from fastapi.concurrency import run_in_threadpool
+
+from footing.store.database import connected
 from footing.store.notices import Listener, Notice
+from footing.store.tables import Study
 
 _WAITING = 100  # notices for one page; a page that slow gets the state anew anyway
 
@@ -22,15 +26,20 @@ class Live:
         self._loop.call_soon_threadsafe(self._hand_out, notice)
 
     async def of_study(self, study_id: int) -> AsyncIterator[dict[str, str]]:
-        """The notices of a study from now on, as events."""
+        """The notices of a study from now on, as events; first how far the study is now.
+
+        A page compares that with the state that it was made from, so that nothing is missed
+        between the two.
+        """
         queue: asyncio.Queue[Notice] = asyncio.Queue(_WAITING)
         with self._open(study_id, queue):
-            yield {"event": "ready", "data": "{}"}
+            seq = await run_in_threadpool(_present, study_id)
+            yield {"event": "ready", "data": json.dumps({"seq": seq})}
             while True:
                 yield {"data": json.dumps(await queue.get())}
 
     @contextmanager
-    def _open(self, study_id: int, queue: asyncio.Queue[Notice]):  # type: ignore[no-untyped-def]
+    def _open(self, study_id: int, queue: asyncio.Queue[Notice]) -> Iterator[None]:
         pages = self._pages.setdefault(study_id, set())
         pages.add(queue)
         try:
@@ -42,6 +51,11 @@ class Live:
         for queue in self._pages.get(int(notice["study"]), ()):
             if not queue.full():
                 queue.put_nowait(notice)
+
+
+def _present(study_id: int) -> int:
+    with connected():
+        return int(Study.get_by_id(study_id).seq)
 
 
 def listening(url: str, live: Live) -> Listener:

@@ -112,8 +112,9 @@ export class Cards {
     const message = /** @type {HTMLElement} */ (button.closest(".card-block").querySelector(".message"));
     const answer = await fetch(button.dataset.call, { method: button.dataset.verb ?? "POST" });
     const said = await answer.json();
-    if (message) message.textContent = answer.ok ? (button.dataset.said ?? "") : said.error;
-    if (answer.ok) this.refresh();
+    message.textContent = answer.ok ? "" : said.error;
+    if (button.dataset.said && answer.ok) this.bench.say(button.dataset.said);
+    else if (answer.ok) this.refresh();
   }
 
   /** @param {HTMLFormElement} form */

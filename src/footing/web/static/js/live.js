@@ -32,15 +32,16 @@ export class Live {
       this.source = new EventSource(`/api/studies/${this.bench.view.id}/events`);
       this.source.addEventListener("message", (event) => this.heard(JSON.parse(event.data)));
       this.source.addEventListener("error", () => (this.lost = true));
-      this.source.addEventListener("ready", () => this.ready());
+      this.source.addEventListener("ready", (event) => this.ready(JSON.parse(event.data)));
     }
   }
 
-  /** Connected, perhaps again: what was missed is in the state. */
-  ready() {
+  /** Connected, perhaps again: what was missed meanwhile is in the state. @param {{seq: number}} present */
+  ready(present) {
     document.documentElement.dataset.live = "true";
     if (this.lost) this.bench.fetchView();
     this.lost = false;
+    this.heard(present);
   }
 
   /** @param {any} notice */
