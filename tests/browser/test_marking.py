@@ -184,7 +184,7 @@ def test_what_was_changed_before_the_live_updates_began_is_seen(
 ) -> None:
     late = open_tab(world.heron)
     held: list[Route] = []
-    late.page.route("**/events", held.append)
+    late.page.route("**/events", lambda route: held.append(route))
     late.opens(f"/studies/{world.study.id}/mark")
     bench.clicks([200, 300])
     bench.is_saved()

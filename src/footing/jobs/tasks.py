@@ -28,7 +28,7 @@ def look_through(context: procrastinate.JobContext, content: str) -> None:
         media: Any = Media.get_or_none(Media.content == content)
         if media is None or media.survey is not None or media.kind != "video":
             return
-        index = media_index(media)
+        index = media_index(content)
         path = media_path(settings.media_folder, content)
         try:
             found = asdict(survey(path, index, seconds=settings.survey_seconds))

@@ -29,7 +29,7 @@ def checks(
     row = ground.ground
     found.append(soundness.up_level(up=row.up, levelled=row.levelled is not None, angle=row.angle))
     found.append(_span(ground, marks, bodies))
-    survey = ground.footage.media.survey
+    survey = ground.survey
     if survey:
         found.append(soundness.repeated_frames(len(survey["repeated"])))
     said = [check for check in found if check is not None]
@@ -99,7 +99,7 @@ def _span(
         return None
     counting = sum(len(body.frames) for _, body in bodies)
     outside = sum(not ground.counts(mark.frame) for of_body in marks.values() for mark in of_body)
-    survey = ground.footage.media.survey
+    survey = ground.survey
     moving = None
     if survey and not survey.get("problem"):
         begins = survey["moves_from"]

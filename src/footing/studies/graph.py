@@ -4,6 +4,7 @@ The specification holds no data, so it stays the same while marks are made; poin
 ranges and the time cursor are sent beside it and replaced in place.
 """
 
+import threading
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -22,6 +23,7 @@ _SPRUCE = "#1F5B4A"
 _LABELS = 58  # least width of the vertical axis, so that the panels line up
 _MARGIN = 0.05
 _SPECS_KEPT = 256
+_making = threading.Lock()
 _FONT, _FIGURES = "Atkinson Hyperlegible Next", "IBM Plex Mono"
 
 
@@ -73,6 +75,8 @@ def graph_view(
     x_range = axis_range([point["x"] for point in points], include_zero=zero)
     y_range = axis_range([point["y"] for point in points], include_zero=zero)
     panels = _Panels(x.key, y.key, length_unit, tuple((row.id, row.look) for row, _ in bodies))
+    with _making:  # several requests for the same specification make it once
+        spec, residual_spec = _main_spec(panels), _residual_spec(panels)
     return {
         **choice,
         "title": f"{y.name.capitalize()} against {x.name}",
@@ -91,8 +95,8 @@ def graph_view(
             )
             if note is not None
         ],
-        "spec": _main_spec(panels),
-        "residual_spec": _residual_spec(panels),
+        "spec": spec,
+        "residual_spec": residual_spec,
         "drawn_fits": [fit.row.id for fit in drawn],
     }
 

@@ -1,7 +1,7 @@
 """From stored pixels to lengths and times: the ground of one source, read from its rows."""
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -24,12 +24,14 @@ _BASE = "m"
 class Grounded:
     """A source with its ground, ready to turn marks into motion.
 
-    Lengths are in `length_unit`: the unit of the study, a made-up unit, or pixels.
+    Lengths are in `length_unit`: the unit of the study, a made-up unit, or pixels. ``survey`` is
+    what looking through the file found.
     """
 
     footage: Any
     ground: Any
     index: MediaIndex
+    survey: dict[str, Any] | None
     known_lengths: tuple[Any, ...]
     plane_row: Any
     plane_points: tuple[Any, ...]
@@ -248,12 +250,21 @@ class Grounded:
         return Typed(metre.value / shown, metre.uncertainty / shown)
 
 
-def media_index(media: Any) -> MediaIndex:
-    """The index of an uploaded file as it is stored."""
-    stored = dict(media.index)
+@lru_cache(maxsize=128)
+def media_index(content: str) -> MediaIndex:
+    """The index of an uploaded file, by its content; kept, because it never changes."""
+    row: Any = tables.Media.select(tables.Media.index).where(tables.Media.content == content).get()
+    stored = dict(row.index)
     for name in ("pts", "keys", "notes"):
         stored[name] = tuple(stored[name])
     return MediaIndex(**stored)
+
+
+def _survey(content: str) -> dict[str, Any] | None:
+    """What looking through a file found, or None while nobody has."""
+    row: Any = tables.Media.select(tables.Media.survey).where(tables.Media.content == content).get()
+    found: dict[str, Any] | None = row.survey
+    return found
 
 
 def sources_of(study_id: int) -> list[Any]:
@@ -272,7 +283,8 @@ def grounded(footage: Any) -> Grounded:
     return Grounded(
         footage,
         tables.Ground.get_by_id(footage.id),
-        media_index(footage.media),
+        media_index(footage.media_id),
+        _survey(footage.media_id),
         tuple(lengths.order_by(tables.KnownLength.id)),
         plane,
         tuple(points.order_by(tables.PlanePoint.place)) if plane else (),

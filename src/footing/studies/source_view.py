@@ -4,20 +4,21 @@ from typing import Any
 
 from footing.core import findings
 from footing.media.index import MediaIndex
-from footing.studies.grounds import Grounded
+from footing.studies.grounds import Grounded, media_index
 
 _NAMED = 8  # frames that are named one by one
 
 
 def source_line(row: Any) -> dict[str, Any]:
     """One source in the list of sources."""
-    return {"id": row.id, "name": row.name, "kind": row.media.kind, "content": row.media_id}
+    kind = media_index(row.media_id).kind
+    return {"id": row.id, "name": row.name, "kind": kind, "content": row.media_id}
 
 
 def footage_view(ground: Grounded) -> dict[str, Any]:
     """The source on the stage with what its file says."""
     row, index = ground.footage, ground.index
-    found = row.media.survey
+    found = ground.survey
     damaged = found["damaged"] if found else []
     return {
         "id": row.id,

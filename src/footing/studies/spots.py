@@ -30,7 +30,7 @@ def follow_spot(footage: Any, start: Any, settings: Settings) -> Followed:
     was in the one before. Where it cannot be found with certainty the frame is left out.
     """
     stored = stored_media(footage, settings)
-    index = media_index(footage.media)
+    index = media_index(footage.media_id)
     wanted = range(footage.first, footage.last + 1)
     left, top = (max(round(value) - _ROOM, 0) for value in (start.x, start.y))
     window = np.s_[top : round(start.y) + _ROOM, left : round(start.x) + _ROOM]

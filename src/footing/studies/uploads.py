@@ -185,9 +185,9 @@ def take_in(path: Path, settings: Settings) -> str:
 
 def stored_media(footage: Any, settings: Settings) -> StoredMedia:
     """The file of a source, ready for the frame service."""
-    media = footage.media
-    path: Path = media_path(settings.media_folder, media.content)
-    return StoredMedia(media.content, path, media_index(media))
+    content = footage.media_id
+    path: Path = media_path(settings.media_folder, content)
+    return StoredMedia(content, path, media_index(content))
 
 
 def short_name(name: str) -> str:

@@ -8,6 +8,7 @@ import base64
 import binascii
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Header, Request, Response
@@ -24,6 +25,7 @@ from footing.web.routing import DatabaseRoute
 from footing.web.security import phone_sender, study_sender
 
 _VERSION = {"Tus-Resumable": "1.0.0"}
+_PIECE = 2**20  # bytes that are written at once
 _TELL_AFTER = 0.3  # seconds between two words about the progress
 
 
@@ -98,15 +100,19 @@ async def _receive(
     file = uploads.arrival(key, row.size, settings)
     told = 0.0
     with file.appending(offset) as end:
-        try:
+        gathered = bytearray()
+        with suppress(ClientDisconnect):  # what has come is kept; the sender asks how much that is
             async for chunk in request.stream():
-                await run_in_threadpool(end.write, chunk)
-                offset += len(chunk)
+                gathered += chunk
+                if len(gathered) < _PIECE:
+                    continue
+                await run_in_threadpool(end.write, bytes(gathered))
+                offset += len(gathered)
+                gathered.clear()
                 if time.monotonic() - told > _TELL_AFTER:
                     told = time.monotonic()
                     await run_in_threadpool(_held(uploads.tell), row, offset)
-        except ClientDisconnect:  # what has come is kept; the sender asks how much that is
-            pass
+        await run_in_threadpool(end.write, bytes(gathered))
     return file.received
 
 

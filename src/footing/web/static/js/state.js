@@ -31,6 +31,9 @@ export class Bench extends EventTarget {
     this.sourceId = view.footage?.id ?? null;
     /** Marks that were sent but not acknowledged yet, by "body/frame". */
     this.pending = new Map();
+    /** The fetching of a state that is under way, and whether it must be done once more. @type {Promise<void> | null} */
+    this.fetching = null;
+    this.fetchAgain = false;
     this.frame = this.rememberedFrame();
     this.bodyId = this.remembered("body");
     this.clamp();
@@ -88,9 +91,20 @@ export class Bench extends EventTarget {
   /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number | null} [source] */
   async fetchView(source = this.sourceId) {
     this.sourceId = source;
-    const answer = await fetch(`/api/studies/${this.view.id}${this.asSeen}`).catch(() => null);
-    const view = answer?.ok ? await answer.json() : null;
-    if (view && this.sourceId === source) this.setView(view); // unless another was wanted meanwhile
+    this.fetchAgain = true;
+    this.fetching ??= this.fetchWanted().finally(() => (this.fetching = null));
+    await this.fetching;
+  }
+
+  /** Fetch one state after the other, until the latest that was wanted is here. */
+  async fetchWanted() {
+    while (this.fetchAgain) {
+      this.fetchAgain = false;
+      const source = this.sourceId;
+      const answer = await fetch(`/api/studies/${this.view.id}${this.asSeen}`).catch(() => null);
+      const view = answer?.ok ? await answer.json() : null;
+      if (view && this.sourceId === source) this.setView(view); // unless another is wanted by now
+    }
   }
 
   /** Put another source on the stage. @param {number} source */
