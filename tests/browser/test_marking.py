@@ -167,6 +167,42 @@ def test_a_stale_edit_from_a_second_tab_is_refused_with_the_present_state(
     assert marks(bench)[0][1:] == pytest.approx([200, 350], abs=0.8)
 
 
+def test_marks_are_put_right_in_whole_stretches(bench: Hands) -> None:
+    """Two bodies that were taken for each other, a spot that was meant, a range that goes."""
+    page = bench.page
+    bench.adds_body("lamp")
+    names = [body["name"] for body in bench.state()["bodies"]]
+    assert names[1] == "lamp"
+    for name, x in ((names[0], 200), ("lamp", 600)):
+        page.locator("#cards .body-pick", has_text=name).click()
+        bench.steps_to(0)
+        for frame in range(3):
+            bench.sees_frame(frame)
+            bench.clicks([x, 300])
+            page.wait_for_timeout(330)  # slower than a double click
+    bench.is_saved()
+    bench.steps_to(1)
+    first = page.locator("#cards .body").first
+    first.locator("summary").click()
+    first.get_by_role("button", name="From this frame on").click()
+    bench.is_saved()
+    mine, lamps = (
+        [round(mark[1], -2) for mark in body["marks"]] for body in bench.state()["bodies"]
+    )
+    assert (mine, lamps) == ([200, 600, 600], [600, 200, 200])
+    first.locator("[name=dx]").fill("10")
+    first.locator("[name=dy]").fill("0")
+    first.get_by_role("button", name="Shift").click()
+    bench.is_saved()
+    assert bench.state()["bodies"][0]["marks"][0][1] == pytest.approx(210, abs=1)
+    first.locator('[data-kind="remove_marks"] [name=first]').fill("1")
+    first.locator('[data-kind="remove_marks"] [name=last]').fill("2")
+    first.get_by_role("button", name="Remove them").click()
+    expect(first.locator(".body-pick")).to_contain_text("1 mark")
+    page.locator("#undo").click()
+    expect(first.locator(".body-pick")).to_contain_text("3 marks")
+
+
 def test_what_another_tab_changes_is_seen_without_a_reload(
     bench: Hands, open_tab: OpenTab, world: World
 ) -> None:

@@ -14,6 +14,7 @@ from tests.studies.steps import Tab
 class Measured:
     """A study with footage, a known length, a body with marks, a passage, a fit, a finding.
 
+    rival : a second body on the first footage, without marks
     second : another footage of the same size, with an oblique view (``point`` is its fifth point)
         and a background spot
     content : a file of the same size that is not in the study
@@ -29,6 +30,7 @@ class Measured:
     second: int
     point: int
     spot: int
+    rival: int
     content: str
 
 
@@ -62,6 +64,7 @@ def measured(
     tab.does("type_known_length", known_length=length, length="1.00", unit="m")
     tab.does("set_zero", footage=footage, x=0, y=0)
     body = tab.makes("add_body", footage=footage, name="cone")
+    rival = tab.makes("add_body", footage=footage, name="lamp")
     for n in range(12):
         tab.does("place_mark", body=body, frame=n, x=50 + n, y=20 + 2 * n + 0.1 * n**2)
     second = tab.uploads(other_films[0], settings)
@@ -76,4 +79,6 @@ def measured(
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passage=passage)
     finding = tab.makes("add_finding", fit=fit, reading="acceleration", name="a")
     content = uploads.take_in(other_films[1], settings)
-    return Measured(tab, footage, length, body, passage, fit, finding, second, point, spot, content)
+    return Measured(
+        tab, footage, length, body, passage, fit, finding, second, point, spot, rival, content
+    )

@@ -56,6 +56,9 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove_body": {"body": "body"},
     "place_mark": {"body": "body", "frame": 20, "x": 3.25, "y": 4.5},
     "remove_mark": {"body": "body", "frame": 3},
+    "shift_marks": {"body": "body", "dx": 2.5, "dy": -1},
+    "remove_marks": {"body": "body", "first": 2, "last": 5},
+    "swap_marks": {"body": "body", "other": "rival", "frame": 4},
     "add_passage": {"footage": "footage", "name": "end", "first": 5.5, "last": 9},
     "change_passage": {"passage": "passage", "name": "drop", "first": 2, "last": 8},
     "remove_passage": {"passage": "passage"},
@@ -72,7 +75,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
 def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
     by_name = dict(vars(study))
     own = {"footage", "source", "known_length", "body", "passage", "fit", "finding", "point"}
-    own |= {"content"}
+    own |= {"content", "other"}
     return {
         name: by_name[value] if name in own and isinstance(value, str) else value
         for name, value in fields.items()
@@ -155,6 +158,11 @@ def test_everything_is_undone_back_to_the_empty_study(measured: Measured) -> Non
         ("place_mark", {"body": "body", "frame": 99, "x": 1, "y": 1}, "frame"),
         ("place_mark", {"body": "body", "frame": 1, "x": 400, "y": 1}, "mark"),
         ("remove_mark", {"body": "body", "frame": 30}, "mark"),
+        ("shift_marks", {"body": "body", "dx": 0, "dy": 0}, "dx"),
+        ("shift_marks", {"body": "body", "dx": -400, "dy": 0}, "mark"),
+        ("remove_marks", {"body": "body", "first": 20, "last": 30}, "first"),
+        ("swap_marks", {"body": "body", "other": "spot", "frame": 0}, "other"),
+        ("swap_marks", {"body": "body", "other": "rival", "frame": 30}, "frame"),
         ("change_body", {"body": "body", "name": "cone", "mass": "0"}, "mass"),
         ("add_passage", {"footage": "footage", "name": "p", "first": 5, "last": 5}, "first"),
         ("set_graph", {"footage": "footage", "x": "t", "y": "t"}, "y"),
@@ -206,6 +214,25 @@ def test_what_belongs_to_another_study_cannot_be_changed(measured: Measured, wor
         Tab(other, world.teacher).does("remove_body", body=measured.body)
 
 
+def test_swapped_bodies_are_put_right_from_a_frame_on(measured: Measured) -> None:
+    tab = measured.tab
+    for frame in (4, 5, 20):
+        tab.does("place_mark", body=measured.rival, frame=frame, x=200 + frame, y=9)
+    before = {body["id"]: body["marks"] for body in tab.view()["bodies"]}
+    tab.does("swap_marks", body=measured.body, other=measured.rival, frame=5)
+    after = {body["id"]: body["marks"] for body in tab.view()["bodies"]}
+    mine, theirs = before[measured.body], before[measured.rival]
+    assert after[measured.body] == [one for one in mine if one[0] < 5] + theirs[1:]
+    assert after[measured.rival] == theirs[:1] + [one for one in mine if one[0] >= 5]
+
+
+def test_all_marks_are_shifted_by_the_same_offset(measured: Measured) -> None:
+    before = measured.tab.view()["bodies"][0]["marks"]
+    measured.tab.does("shift_marks", body=measured.body, dx=1.5, dy=-2)
+    after = measured.tab.view()["bodies"][0]["marks"]
+    assert after == [[frame, x + 1.5, y - 2] for frame, x, y in before]
+
+
 def test_up_is_reset_to_the_picture(measured: Measured) -> None:
     tab = measured.tab
     tab.does("level_up", footage=measured.footage, **ENDS)
@@ -227,5 +254,5 @@ def test_bodies_get_distinct_looks_and_names(measured: Measured) -> None:
     for _ in range(3):
         measured.tab.does("add_body", footage=measured.footage, name="cone")
     bodies = measured.tab.view()["bodies"]
-    assert [body["name"] for body in bodies] == ["cone", "cone 2", "cone 3", "cone 4"]
-    assert len({(body["colour"], body["shape"]) for body in bodies}) == 4
+    assert [body["name"] for body in bodies] == ["cone", "lamp", "cone 2", "cone 3", "cone 4"]
+    assert len({(body["colour"], body["shape"]) for body in bodies}) == 5

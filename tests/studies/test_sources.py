@@ -75,7 +75,7 @@ def test_each_source_has_its_own_ground_and_bodies(measured: Measured) -> None:
     tab = measured.tab
     first, second = tab.view(measured.footage), tab.view(measured.second)
     assert [one["id"] for one in first["sources"]] == [measured.footage, measured.second]
-    assert [body["name"] for body in first["bodies"]] == ["cone"]
+    assert [body["name"] for body in first["bodies"]] == ["cone", "lamp"]
     assert [body["name"] for body in second["bodies"]] == ["gatepost"]
     assert second["ground"]["length_unit"] == "m"
     assert second["ground"]["plane"] is not None

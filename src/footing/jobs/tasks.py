@@ -16,7 +16,7 @@ from footing.store.notices import notify
 from footing.store.tables import Body, Footage, Mark, Media, Student, Study, Teacher
 from footing.studies import people
 from footing.studies.door import EditRequest, submit
-from footing.studies.edits.bodies import PlaceMarks
+from footing.studies.edits.marks import PlaceMarks
 from footing.studies.grounds import media_index
 from footing.studies.spots import follow_spot
 

@@ -11,10 +11,7 @@ from pydantic import Field
 from footing.studies.edits.bodies import (
     AddBody,
     ChangeBody,
-    PlaceMark,
-    PlaceMarks,
     RemoveBody,
-    RemoveMark,
 )
 from footing.studies.edits.clock import SetClock, SetReadout, SetZeroFrame
 from footing.studies.edits.findings import AddFinding, ChangeFinding, RemoveFinding
@@ -47,6 +44,14 @@ from footing.studies.edits.lengths import (
     SetPixelUncertainty,
     SetUnit,
     TypeKnownLength,
+)
+from footing.studies.edits.marks import (
+    PlaceMark,
+    PlaceMarks,
+    RemoveMark,
+    RemoveMarks,
+    ShiftMarks,
+    SwapMarks,
 )
 from footing.studies.edits.passages import AddPassage, ChangePassage, RemovePassage
 from footing.studies.edits.plane import (
@@ -99,6 +104,9 @@ AnyEdit = Annotated[
     | PlaceMark
     | PlaceMarks
     | RemoveMark
+    | ShiftMarks
+    | RemoveMarks
+    | SwapMarks
     | AddPassage
     | ChangePassage
     | RemovePassage

@@ -1,13 +1,11 @@
-"""Bodies and their marks."""
+"""Bodies: what is tracked."""
 
-from typing import Annotated, Any, Literal
-
-from pydantic import Field
+from typing import Any, Literal
 
 from footing.core.errors import Refused
 from footing.core.units import MassUnit, read_positive
 from footing.store.tables import Body, Fit, Footage, Mark
-from footing.studies.edits.base import EditModel, Name, Pixel, Typed
+from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.graphs import remove_fit
 from footing.studies.looks import LOOKS
 from footing.studies.work import Work
@@ -96,77 +94,6 @@ class RemoveBody(EditModel):
         remove_body(work, work.row(Body, self.body))
 
 
-class PlaceMark(EditModel):
-    """Say where a body is in a frame; a mark that is there already moves."""
-
-    kind: Literal["place_mark"] = "place_mark"
-    body: int
-    frame: int
-    x: Pixel
-    y: Pixel
-
-    @property
-    def label(self) -> str:
-        """In the history."""
-        return f"mark in frame {self.frame}"
-
-    def apply(self, work: Work) -> None:
-        """Add or move the mark."""
-        body = work.row(Body, self.body)
-        work.check_point(body.footage, self.frame)
-        work.check_inside(body.footage, self.x, self.y)
-        present = _mark(work, self.body, self.frame)
-        if present is None:
-            work.changes.insert(
-                Mark, body=body, frame=self.frame, study=work.study_id, x=self.x, y=self.y
-            )
-        else:
-            work.changes.update(present, x=self.x, y=self.y)
-
-
-class PlaceMarks(EditModel):
-    """Say where a body is in many frames at once, as following does; marks that are there stay."""
-
-    kind: Literal["place_marks"] = "place_marks"
-    body: int
-    marks: Annotated[list[tuple[int, Pixel, Pixel]], Field(min_length=1, max_length=100_000)]
-
-    @property
-    def label(self) -> str:
-        """In the history."""
-        return f"{len(self.marks)} followed marks"
-
-    def apply(self, work: Work) -> None:
-        """Add the marks of frames that have none."""
-        body = work.row(Body, self.body)
-        present = {mark.frame for mark in work.rows(Mark, body=body)}
-        for frame, x, y in self.marks:
-            if frame not in present:
-                work.check_point(body.footage, frame)
-                work.check_inside(body.footage, x, y)
-                work.changes.insert(Mark, body=body, frame=frame, study=work.study_id, x=x, y=y)
-
-
-class RemoveMark(EditModel):
-    """Remove the mark of a body in a frame."""
-
-    kind: Literal["remove_mark"] = "remove_mark"
-    body: int
-    frame: int
-
-    @property
-    def label(self) -> str:
-        """In the history."""
-        return f"removing the mark in frame {self.frame}"
-
-    def apply(self, work: Work) -> None:
-        """Remove it."""
-        present = _mark(work, work.row(Body, self.body).id, self.frame)
-        if present is None:
-            raise Refused(f"There is no mark in frame {self.frame}.", field="mark")
-        work.changes.delete(present)
-
-
 def remove_body(work: Work, body: Any) -> None:
     """Remove a body's fits and marks, then the body."""
     for fit in work.rows(Fit, body=body):
@@ -174,8 +101,3 @@ def remove_body(work: Work, body: Any) -> None:
     for mark in work.rows(Mark, body=body):
         work.changes.delete(mark)
     work.changes.delete(body)
-
-
-def _mark(work: Work, body: int, frame: int) -> Any:
-    found = work.rows(Mark, body=body, frame=frame)
-    return found[0] if found else None

@@ -104,12 +104,13 @@ async def _receive(
         with suppress(ClientDisconnect):  # what has come is kept; the sender asks how much that is
             async for chunk in request.stream():
                 gathered += chunk
-                if len(gathered) < _PIECE:
+                late = time.monotonic() - told > _TELL_AFTER
+                if len(gathered) < _PIECE and not late:
                     continue
                 await run_in_threadpool(end.write, bytes(gathered))
                 offset += len(gathered)
                 gathered.clear()
-                if time.monotonic() - told > _TELL_AFTER:
+                if late:
                     told = time.monotonic()
                     await run_in_threadpool(_held(uploads.tell), row, offset)
         await run_in_threadpool(end.write, bytes(gathered))

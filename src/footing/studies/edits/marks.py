@@ -1,0 +1,173 @@
+"""Marks: where a body is, frame by frame, and putting whole stretches of them right."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from footing.core.errors import Refused
+from footing.store.tables import Body, Mark
+from footing.studies.edits.base import EditModel, Pixel
+from footing.studies.work import Work
+
+
+class PlaceMark(EditModel):
+    """Say where a body is in a frame; a mark that is there already moves."""
+
+    kind: Literal["place_mark"] = "place_mark"
+    body: int
+    frame: int
+    x: Pixel
+    y: Pixel
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"mark in frame {self.frame}"
+
+    def apply(self, work: Work) -> None:
+        """Add or move the mark."""
+        body = work.row(Body, self.body)
+        work.check_point(body.footage, self.frame)
+        work.check_inside(body.footage, self.x, self.y)
+        present = _mark(work, self.body, self.frame)
+        if present is None:
+            work.changes.insert(
+                Mark, body=body, frame=self.frame, study=work.study_id, x=self.x, y=self.y
+            )
+        else:
+            work.changes.update(present, x=self.x, y=self.y)
+
+
+class PlaceMarks(EditModel):
+    """Say where a body is in many frames at once, as following does; marks that are there stay."""
+
+    kind: Literal["place_marks"] = "place_marks"
+    body: int
+    marks: Annotated[list[tuple[int, Pixel, Pixel]], Field(min_length=1, max_length=100_000)]
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"{len(self.marks)} followed marks"
+
+    def apply(self, work: Work) -> None:
+        """Add the marks of frames that have none."""
+        body = work.row(Body, self.body)
+        present = {mark.frame for mark in work.rows(Mark, body=body)}
+        for frame, x, y in self.marks:
+            if frame not in present:
+                work.check_point(body.footage, frame)
+                work.check_inside(body.footage, x, y)
+                work.changes.insert(Mark, body=body, frame=frame, study=work.study_id, x=x, y=y)
+
+
+class RemoveMark(EditModel):
+    """Remove the mark of a body in a frame."""
+
+    kind: Literal["remove_mark"] = "remove_mark"
+    body: int
+    frame: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"removing the mark in frame {self.frame}"
+
+    def apply(self, work: Work) -> None:
+        """Remove it."""
+        present = _mark(work, work.row(Body, self.body).id, self.frame)
+        if present is None:
+            raise Refused(f"There is no mark in frame {self.frame}.", field="mark")
+        work.changes.delete(present)
+
+
+class ShiftMarks(EditModel):
+    """Move all marks of a body by the same offset, because another spot was meant."""
+
+    kind: Literal["shift_marks"] = "shift_marks"
+    body: int
+    dx: Pixel
+    dy: Pixel
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"shifting all marks by ({self.dx:g}, {self.dy:g}) px"
+
+    def apply(self, work: Work) -> None:
+        """Move them; none may leave the picture."""
+        body = work.row(Body, self.body)
+        if self.dx == self.dy == 0:
+            raise Refused("A shift by nothing changes nothing; type an offset.", field="dx")
+        for mark in _marks(work, self.body):
+            x, y = mark.x + self.dx, mark.y + self.dy
+            work.check_inside(body.footage, x, y)
+            work.changes.update(mark, x=x, y=y)
+
+
+class RemoveMarks(EditModel):
+    """Remove the marks of a body in a range of frames, both ends included."""
+
+    kind: Literal["remove_marks"] = "remove_marks"
+    body: int
+    first: int
+    last: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"removing the marks of frames {self.first}–{self.last}"
+
+    def apply(self, work: Work) -> None:
+        """Remove them."""
+        work.row(Body, self.body)
+        chosen = [one for one in _marks(work, self.body) if self.first <= one.frame <= self.last]
+        if not chosen:
+            raise Refused(
+                f"There is no mark in the frames {self.first} to {self.last}.", field="first"
+            )
+        for mark in chosen:
+            work.changes.delete(mark)
+
+
+class SwapMarks(EditModel):
+    """Exchange the marks of two bodies from a frame on, where they were taken for each other."""
+
+    kind: Literal["swap_marks"] = "swap_marks"
+    body: int
+    other: int
+    frame: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"exchanging marks from frame {self.frame} on"
+
+    def apply(self, work: Work) -> None:
+        """Give each body the other's later marks; in frames that one alone has, it hands over."""
+        body, other = work.row(Body, self.body), work.row(Body, self.other)
+        if body.id == other.id or body.footage_id != other.footage_id:
+            raise Refused("Choose another body of the same source.", field="other")
+        later = [
+            (mark, giver, taker)
+            for giver, taker in ((body, other), (other, body))
+            for mark in _marks(work, giver.id)
+            if mark.frame >= self.frame
+        ]
+        if not later:
+            raise Refused(f"Neither has a mark from frame {self.frame} on.", field="frame")
+        for mark, _, _ in later:
+            work.changes.delete(mark)
+        for mark, _, taker in later:
+            work.changes.insert(
+                Mark, body=taker, frame=mark.frame, study=work.study_id, x=mark.x, y=mark.y
+            )
+
+
+def _marks(work: Work, body: int) -> list[Any]:
+    return work.rows(Mark, body=body)
+
+
+def _mark(work: Work, body: int, frame: int) -> Any:
+    found = work.rows(Mark, body=body, frame=frame)
+    return found[0] if found else None
