@@ -18,16 +18,13 @@ ALTER TABLE ground ADD COLUMN clock_last integer;
 ALTER TABLE ground ADD COLUMN readout text;
 ALTER TABLE ground ADD COLUMN camera_distance text;
 ALTER TABLE ground ADD CHECK (clock IN ('file', 'capture', 'moments'));
-ALTER TABLE ground ALTER COLUMN quarter DROP DEFAULT, ALTER COLUMN mirror DROP DEFAULT,
-    ALTER COLUMN up DROP DEFAULT, ALTER COLUMN clock DROP DEFAULT;
+-- the defaults stay: an edit from before this migration, taken back, brings rows without these
 
 ALTER TABLE known_length ADD COLUMN hidden boolean NOT NULL DEFAULT false;
-ALTER TABLE known_length ALTER COLUMN hidden DROP DEFAULT;
 ALTER TABLE known_length ADD COLUMN nearer text;
 
 -- a spot of the background is marked like a body, and taken away from the others
 ALTER TABLE body ADD COLUMN background boolean NOT NULL DEFAULT false;
-ALTER TABLE body ALTER COLUMN background DROP DEFAULT;
 
 -- an oblique view: a rectangle, its sides, and further points with their places
 CREATE TABLE plane (
