@@ -78,6 +78,23 @@ def test_a_slow_motion_copy_of_the_lob_gives_g(sources: Hands, clips: Path, tmp_
     assert g == pytest.approx(truth["gravity"], rel=0.01)
 
 
+def test_a_clock_waits_until_all_of_it_is_typed(sources: Hands, films: Path) -> None:
+    sources.uploads(numbered_film(films / "clocked.mp4", frames=26))
+    sources.goes_to("ground")
+    clock = sources.card("clock")
+    form = clock.locator("form.clock")
+    form.locator("[name=clock]").select_option("moments")
+    for name, value in (("typed", "0.100"), ("first", "0"), ("last", "25")):
+        assert sources.state()["ground"]["clock"]["kind"] == "file"
+        expect(form.locator(".message")).to_be_empty()
+        form.locator(f"[name={name}]").fill(value)
+        form.locator(f"[name={name}]").press("Tab")
+    expect(clock).to_contain_text("10 times faster than the file plays")
+    form.locator("[name=last]").fill("99")
+    form.locator("[name=last]").press("Tab")
+    expect(form.locator(".message")).to_contain_text("There is no frame 99")
+
+
 def test_axes_are_turned_by_drawing_along_the_slope(sources: Hands, clips: Path) -> None:
     truth = truth_of(clips, "sled-run")
     first = round(truth["release_time"] * 30) + 2

@@ -12,7 +12,7 @@ from footing.media.index import MediaIndex
 from footing.media.opening import decoded, open_video, video_stream
 from footing.media.pictures import read_picture
 
-_LARGEST = 4  # times the indexed size: what a frame inside the file may grow to
+LARGEST = 4  # times the indexed size: what a frame inside the file may grow to
 _TURNS = {
     90: cv2.ROTATE_90_CLOCKWISE,
     180: cv2.ROTATE_180,
@@ -37,7 +37,7 @@ def decode_group(
     numbers = {pts: number for number, pts in enumerate(index.pts[first:end], start=first)}
     last = index.pts[end - 1]
     with open_video(path, seconds=seconds) as container:
-        stream = video_stream(container, frame_pixels=_LARGEST * index.width * index.height)
+        stream = video_stream(container, frame_pixels=LARGEST * index.width * index.height)
         container.seek(index.pts[first], stream=stream, backward=True)
         for frame in decoded(container, stream, deadline=time.monotonic() + seconds):
             number = numbers.get(frame.pts) if frame.pts is not None else None

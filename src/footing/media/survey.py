@@ -15,6 +15,7 @@ import numpy as np
 
 from footing.core.arrays import FloatArray, Image
 from footing.core.errors import Unreadable
+from footing.media.frames import LARGEST
 from footing.media.index import MediaIndex
 from footing.media.opening import open_video, video_stream
 
@@ -52,7 +53,7 @@ def survey(path: Path, index: MediaIndex, *, seconds: float) -> Survey:
     numbers = {pts: number for number, pts in enumerate(index.pts)}
     small: dict[int, Image] = {}
     faulty: set[int] = set()
-    for pts, picture in _strictly_decoded(path, deadline=deadline):
+    for pts, picture in _strictly_decoded(path, index, deadline=deadline):
         number = numbers.get(pts)
         if number is None:
             continue
@@ -67,17 +68,19 @@ def survey(path: Path, index: MediaIndex, *, seconds: float) -> Survey:
     )
 
 
-def _strictly_decoded(path: Path, *, deadline: float) -> Iterator[tuple[int, Image | None]]:
+def _strictly_decoded(
+    path: Path, index: MediaIndex, *, deadline: float
+) -> Iterator[tuple[int, Image | None]]:
     """Time and small grey picture of each frame; None where the decoder found an error.
 
     One thread, so that an error belongs to the packet that was handed in.
     """
     seconds = max(deadline - time.monotonic(), 0.1)
     with open_video(path, seconds=seconds) as container:
-        stream = video_stream(container)
+        stream = video_stream(container, frame_pixels=LARGEST * index.width * index.height)
         context = stream.codec_context
         context.thread_count = 1
-        context.options = {"err_detect": "explode"}
+        context.options = context.options | {"err_detect": "explode"}
         packets = container.demux(stream)
         while True:
             if time.monotonic() > deadline:

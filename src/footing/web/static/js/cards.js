@@ -95,7 +95,13 @@ export class Cards {
   /** @param {Event} event */
   change(event) {
     const form = /** @type {HTMLFormElement | null} */ (/** @type {Element} */ (event.target).closest("form[data-auto]"));
-    if (form) this.send(form);
+    if (form && !this.isWaiting(form)) this.send(form);
+  }
+
+  /** Whether something is still to be typed before a form makes sense. @param {HTMLFormElement} form */
+  isWaiting(form) {
+    const needed = /** @type {NodeListOf<HTMLInputElement>} */ (form.querySelectorAll("[data-needed]"));
+    return [...needed].some((input) => form.matches(input.dataset.needed) && !input.value.trim());
   }
 
   /** What is shown now, for an edit that wants it. @param {string} [wanted] */
