@@ -70,3 +70,11 @@ def open_tab(chromium: Browser, address: str) -> Iterator[Callable[[Person], Han
 def clips() -> Path:
     """The clips of the demo with their truth."""
     return Path(__file__).parents[2] / "src/footing/demo/clips"
+
+
+@pytest.fixture
+def sources(open_tab: Callable[[Person], Hands], world: World) -> Hands:
+    """The Sources step of an empty study."""
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/sources")
+    return hands

@@ -1,5 +1,6 @@
 """What a person's hands do in the workbench: mouse and keys, nothing else."""
 
+import json
 import re
 from collections.abc import Iterable
 from pathlib import Path
@@ -171,3 +172,9 @@ def number_of(text: str) -> float:
     found = re.search(r"[−-]?\d+(\.\d+)?", text)
     assert found is not None
     return float(found[0].replace("−", "-"))
+
+
+def truth_of(clips: Path, name: str) -> dict[str, Any]:
+    """What is known of a clip of the demo."""
+    found: dict[str, Any] = json.loads((clips / f"{name}.json").read_text())
+    return found
