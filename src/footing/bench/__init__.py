@@ -4,6 +4,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 
 - `measuring`: one line of the result
 - `files`: indexing, decoding, memory
+- `course` and `following`: how exactly and how fast bodies are followed
 - `pages`: what a person at a browser waits for
 """
 
@@ -11,7 +12,7 @@ import shutil
 import tempfile
 from pathlib import Path
 
-from footing.bench import files, pages
+from footing.bench import files, following, pages
 from footing.settings import Settings
 
 
@@ -22,6 +23,7 @@ def run() -> None:
     try:
         settings = Settings(data=folder, demo=True)
         files.measure(settings, folder)
+        following.measure(settings, folder)
         pages.measure(settings, folder)
     finally:
         shutil.rmtree(folder, ignore_errors=True)

@@ -12,6 +12,7 @@ import cv2
 import numpy as np
 
 from footing.demo.balcony import lantern_and_cone
+from footing.demo.curling import curling_stones
 from footing.demo.filming import film, write_video
 from footing.demo.footbridge import footbridge
 from footing.demo.scenes import Scene, sled_run, snowball_lob
@@ -21,6 +22,7 @@ SCENES: dict[str, Callable[[], Scene]] = {
     "sled-run": sled_run,
     "snowball-lob": snowball_lob,
     "lantern-and-cone": lantern_and_cone,
+    "curling-stones": curling_stones,
 }
 PICTURE = "footbridge"
 _JPEG_QUALITY = 88

@@ -1,0 +1,83 @@
+"""Where a body should be next: its own motion so far, carried on.
+
+A straight line, or a parabola once there are enough places, is fitted to the latest of them by
+least squares, the later ones counting more.
+"""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from footing.core.arrays import FloatArray
+from footing.core.following.patches import Point
+
+_MEMORY = 7  # places
+_FADES = 0.72  # weight of a place, for each place that came after it
+_FOR_A_PARABOLA = 5
+_SURPRISE_FADES = 0.75
+_FIRST_SURPRISE = 2.0  # px
+
+
+@dataclass
+class Course:
+    """The places of a body so far; `surprise` is how far the latest were from what was foreseen."""
+
+    frames: list[int] = field(default_factory=list)
+    places: list[Point] = field(default_factory=list)
+    surprise: float = _FIRST_SURPRISE
+    _known: tuple[list[int], bool, FloatArray] | None = field(default=None, repr=False)
+
+    def add(self, frame: int, place: Point) -> None:
+        """Take a new place."""
+        if len(self.frames) > 1:
+            (x, y), _ = self.foreseen(frame)
+            off = min(float(np.hypot(place[0] - x, place[1] - y)), 40.0)
+            self.surprise = max(off, _SURPRISE_FADES * self.surprise + (1 - _SURPRISE_FADES) * off)
+        self.frames = [*self.frames, frame][-_MEMORY:]
+        self.places = [*self.places, place][-_MEMORY:]
+
+    def forget(self) -> None:
+        """Keep the latest place only: somebody said that it is elsewhere."""
+        self.frames, self.places = self.frames[-1:], self.places[-1:]
+        self.surprise = _FIRST_SURPRISE
+
+    @property
+    def speed(self) -> float | None:
+        """Pixels for each frame, or None while there is only one place."""
+        if len(self.frames) < 2:
+            return None
+        (a, b), (x, y) = self.places[-2:]
+        return float(np.hypot(x - a, y - b)) / abs(self.frames[-1] - self.frames[-2])
+
+    def foreseen(self, frame: int) -> tuple[Point, float]:
+        """Where the body should be in a frame, and its expected error in pixels."""
+        if len(self.frames) < 2:
+            return self.places[-1], float("inf")
+        ahead = frame - self.frames[-1]
+        coefficients = self._curve(parabola=abs(ahead) <= _MEMORY)
+        x, y = (
+            np.array([float(ahead) ** power for power in range(len(coefficients))]) @ coefficients
+        )
+        return (float(x), float(y)), self.surprise * (0.6 + 0.4 * abs(ahead))
+
+    def velocity(self, frame: int) -> FloatArray:
+        """In a frame near the latest, in pixels for each frame as they are numbered."""
+        if len(self.frames) < 2:
+            return np.zeros(2)
+        curve = self._curve(parabola=True)
+        bend = 2 * curve[2] * (frame - self.frames[-1]) if len(curve) > 2 else 0.0
+        return np.asarray(curve[1] + bend, dtype=float)
+
+    def _curve(self, *, parabola: bool) -> FloatArray:
+        """Coefficients ``(2 or 3, 2)`` of the curve, by powers of the time since the latest."""
+        times = np.array(self.frames, dtype=float) - self.frames[-1]
+        known = self._known
+        if known is not None and known[:2] == (self.frames, parabola):
+            return known[2]
+        powers = (0, 1, 2) if parabola and len(self.frames) >= _FOR_A_PARABOLA else (0, 1)
+        weights = _FADES ** np.arange(len(times) - 1, -1, -1)
+        design = np.stack([times**power for power in powers], axis=1) * weights[:, None]
+        places = np.array(self.places) * weights[:, None]
+        curve = np.asarray(np.linalg.lstsq(design, places, rcond=None)[0], dtype=float)
+        self._known = (self.frames, parabola, curve)
+        return curve
