@@ -80,7 +80,7 @@ def test_a_background_spot_is_followed(tab: Tab, tmp_path: Path, settings: Setti
     assert sorted(marks) == list(range(20))
     moved = np.array([marks[k] for k in range(20)]) - [200.5, 110.0]
     assert moved == pytest.approx(shake - shake[8], abs=0.3)
-    assert tab.view()["undo"] == "19 followed marks"
+    assert tab.view()["undo"] == "19 marks"
 
 
 def test_notices_reach_a_listener_when_the_edit_is_committed(

@@ -30,6 +30,7 @@ _RIGHT, _TENTH = 2.0, 0.1  # px, and share of the size, within which a mark is r
 _STONE = 40.0  # px: size of what runs
 _TEMPLATE, _WINDOW = 14, 48  # px
 _LEAST_SCORE = 0.6
+_TURNS = 5
 
 
 @dataclass(frozen=True)
@@ -246,11 +247,17 @@ def _speeds(settings: Settings, folder: Path) -> None:
 
         return go
 
-    plain = statistics.median(seconds(decode) for _ in range(3))
+    # in turn, so that a machine whose speed wanders is as fast for one as for the other
+    ways = {0: decode, 1: with_bodies(1), 5: with_bodies(5)}
+    taken_by: dict[int, list[float]] = {count: [] for count in ways}
+    for _ in range(_TURNS):
+        for count, way in ways.items():
+            taken_by[count].append(seconds(way))
+    plain = statistics.median(taken_by[0])
     rate = index.frames / plain
     print(f"1080p, decoding alone (brightness): {rate:.0f} frames/s")
     for count, limit in ((1, 0.7), (5, 0.5)):
-        taken = statistics.median(seconds(with_bodies(count)) for _ in range(3))
+        taken = statistics.median(taken_by[count])
         line(
             f"following {count} in 1080p, of decoding alone",
             plain / taken,

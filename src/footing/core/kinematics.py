@@ -62,14 +62,20 @@ def gaps(times: FloatArray) -> IntArray:
     return np.asarray(np.flatnonzero(is_gap), dtype=np.int64)
 
 
-def differentiator(times: FloatArray, *, order: int, window: int) -> Differentiator:
+def differentiator(
+    times: FloatArray, *, order: int, window: int, breaks: IntArray | None = None
+) -> Differentiator:
     """Make the derivative of the given order (1 or 2) at rising ``times`` of shape ``(n,)``.
 
     ``window`` is 3, 5, 7 or 9 marks; in a stretch with fewer marks it is the largest odd number
-    that fits. A stretch between gaps with fewer than 3 marks has no values.
+    that fits. A stretch between gaps with fewer than 3 marks has no values. A break k lies between
+    marks k and k + 1, and counts as a gap.
     """
     n = len(times)
-    edges = [0, *(int(k) + 1 for k in gaps(times)), n]
+    apart = {int(k) + 1 for k in gaps(times)} | {
+        int(k) + 1 for k in ([] if breaks is None else breaks)
+    }
+    edges = [0, *sorted(apart), n]
     index: list[IntArray] = []
     rows: list[IntArray] = []
     columns: list[IntArray] = []

@@ -11,6 +11,7 @@ from footing.core.fitting import Fit
 from footing.core.quantities import Quantity
 from footing.core.units import Dimension
 
+_TURNING_NAMES = ("angle", "angular velocity", "angular acceleration")
 _DERIVATIVE_NAMES = ("position", "velocity", "acceleration", "rate of change of acceleration")
 
 
@@ -55,17 +56,19 @@ def readings(fit: Fit, x: Quantity, y: Quantity, *, start: float, end: float) ->
     ``start`` and ``end`` are the ends of the fitted points in x. Empty where x is not time or y is
     neither a coordinate nor a velocity component.
     """
-    if x.key != "t" or y.component not in ("x", "y", "h"):
+    turns = y.component == "angle"
+    if x.key != "t" or y.since_start or not (turns or y.component in ("x", "y", "h")):
         return []
+    names = _TURNING_NAMES if turns else _DERIVATIVE_NAMES
     found = []
     highest = fit.curve.degree
     outside = not start <= 0 <= end
     for order in range(highest, -1, -1):
         depth = y.order + order
-        if depth >= len(_DERIVATIVE_NAMES):
+        if depth >= len(names):
             continue
-        name = _DERIVATIVE_NAMES[depth]
-        dimension = Dimension(1, -depth)
+        name = names[depth]
+        dimension = Dimension(0 if turns else 1, -depth, angle=int(turns))
         if order == highest:
             value, error = fit.derivative_at(0.0, order)
             formula = _leading(fit, order)

@@ -17,6 +17,8 @@ from footing.core.kinematics import (
 )
 from footing.core.quantities import QUANTITIES, QuantityKey
 
+_WINDOWS = {1: VELOCITY_WINDOW, 2: ACCELERATION_WINDOW}
+
 
 @dataclass(frozen=True)
 class Column:
@@ -33,6 +35,31 @@ class Column:
     at_end: BoolArray
 
 
+@dataclass(frozen=True)
+class Turning:
+    """How a line on a body turns: at some of its marks the angle in radians, without jumps.
+
+    index : (m,) which marks; angles : (m,) from +x, counter-clockwise
+    uncertainty : of one angle, radians
+    """
+
+    index: IntArray
+    angles: FloatArray
+    uncertainty: float
+
+
+def turning(index: IntArray, arms: FloatArray, *, position_uncertainty: float) -> Turning:
+    """The turning of a line from one spot to a second one.
+
+    index : (m,) marks of the first at which the second is marked, too
+    arms : (m, 2) from the first to the second, world
+    """
+    angles = np.unwrap(np.arctan2(arms[:, 1], arms[:, 0]))
+    lengths = np.hypot(*arms.T)
+    typical = float(np.median(lengths)) if len(lengths) else 1.0
+    return Turning(index, angles, float(np.sqrt(2)) * position_uncertainty / (typical or 1.0))
+
+
 class Motion:
     """Columns of one body, computed when asked for.
 
@@ -42,6 +69,8 @@ class Motion:
     positions : (n, 2) world positions
     heights : (n,) along *up*
     position_uncertainty : of one coordinate of a mark, in the unit of the positions
+    breaks : k where no derivative crosses from mark k to mark k + 1
+    turning : how a line on the body turns, if a second spot is marked
     """
 
     def __init__(
@@ -51,22 +80,44 @@ class Motion:
         *,
         heights: FloatArray,
         position_uncertainty: float,
+        breaks: IntArray | None = None,
+        turning: Turning | None = None,
     ) -> None:
         self.times = times
         self.positions = positions
+        self.heights = heights
         self._coordinates = {"x": positions[:, 0], "y": positions[:, 1], "h": heights}
         self.position_uncertainty = position_uncertainty
+        self.turning = turning
+        self._breaks = np.empty(0, dtype=np.int64) if breaks is None else breaks
         self._derivatives: dict[int, Differentiator] = {}
+
+    def with_turning(self, turning: Turning | None) -> "Motion":
+        """The same motion of a body of which it is known, too, how it turns."""
+        return Motion(
+            self.times,
+            self.positions,
+            heights=self.heights,
+            position_uncertainty=self.position_uncertainty,
+            breaks=self._breaks,
+            turning=turning,
+        )
 
     def column(self, key: QuantityKey) -> Column:
         """The column of a quantity of `footing.core.quantities`."""
         quantity = QUANTITIES[key]
-        n = len(self.times)
-        if quantity.order <= 0:
-            timed = quantity.order < 0
-            values = self.times if timed else self._coordinates[quantity.component]
-            u = 0.0 if timed else self.position_uncertainty
-            return Column(np.arange(n), values, np.full(n, u), np.zeros(n, dtype=bool))
+        if quantity.order < 0:
+            return self._plain(self.times, 0.0)
+        if quantity.component == "angle":
+            return self._angular(quantity.order)
+        if quantity.component == "path":
+            return self._travelled()
+        if quantity.component == "direction":
+            return self._direction()
+        if quantity.since_start:
+            return self._since_start(quantity.component)
+        if quantity.order == 0:
+            return self._plain(self._coordinates[quantity.component], self.position_uncertainty)
         derivative = self._derivative(quantity.order)
         if quantity.component == "magnitude":
             values = np.hypot(*(derivative(self.positions[:, axis]) for axis in (0, 1)))
@@ -83,26 +134,127 @@ class Motion:
         """How the values of a column depend on each other, or None if they do not.
 
         The result takes row numbers of the column and gives their covariance for marks of variance
-        1. A speed is followed to first order: u(v) along the direction of motion.
+        1. A magnitude and a direction are followed to first order, along and across the motion.
         """
         quantity = QUANTITIES[key]
+        if quantity.since_start:
+            return self._since_start_covariance
+        if quantity.component == "path":
+            return self._travelled_covariance
         if quantity.order <= 0:
             return None
+        if quantity.component == "angle":
+            return self._angular_derivative(quantity.order).covariance
         derivative = self._derivative(quantity.order)
-        if quantity.component != "magnitude":
+        if quantity.component not in ("magnitude", "direction"):
             return derivative.covariance
 
-        def of_speed(rows: IntArray) -> FloatArray:
-            velocity = np.stack([derivative(self.positions[:, axis])[rows] for axis in (0, 1)])
-            speed = np.hypot(*velocity)
-            direction = velocity / np.where(speed > 0, speed, 1.0)
-            parallel = direction.T @ direction
-            return np.asarray(parallel * derivative.covariance(rows), dtype=float)
+        def of_vector(rows: IntArray) -> FloatArray:
+            vector = np.stack([derivative(self.positions[:, axis])[rows] for axis in (0, 1)])
+            size = np.hypot(*vector)
+            along = vector / np.where(size > 0, size, 1.0)
+            if quantity.component == "direction":
+                along = np.rad2deg(along / np.where(size > 0, size, 1.0))
+            return np.asarray((along.T @ along) * derivative.covariance(rows), dtype=float)
 
-        return of_speed
+        return of_vector
+
+    def _plain(self, values: FloatArray, uncertainty: float) -> Column:
+        n = len(values)
+        return Column(np.arange(n), values, np.full(n, uncertainty), np.zeros(n, dtype=bool))
+
+    def _since_start(self, component: str) -> Column:
+        """Displacement since the first mark, over the time since then."""
+        if len(self.times) < 2:
+            return _nothing()
+        after = np.arange(1, len(self.times))
+        elapsed = self.times[1:] - self.times[0]
+        values = self._coordinates[component]
+        u = np.sqrt(2) * self.position_uncertainty / elapsed
+        return Column(
+            after, (values[1:] - values[0]) / elapsed, u, np.zeros(len(after), dtype=bool)
+        )
+
+    def _since_start_covariance(self, rows: IntArray) -> FloatArray:
+        """They share the first mark: (1 + δ_ij) / (Δt_i Δt_j)."""
+        elapsed = self.times[np.asarray(rows) + 1] - self.times[0]
+        return np.asarray((1 + np.eye(len(elapsed))) / np.outer(elapsed, elapsed), dtype=float)
+
+    def _travelled(self) -> Column:
+        """Length of the path since the first mark, from chord to chord."""
+        n = len(self.times)
+        lengths = np.hypot(*np.diff(self.positions, axis=0).T)
+        values = np.concatenate([np.zeros(min(n, 1)), np.cumsum(lengths)])
+        u = self.position_uncertainty * np.sqrt(self._travelled_variance())
+        return Column(np.arange(n), values, u, np.zeros(n, dtype=bool))
+
+    def _along(self) -> FloatArray:
+        """Direction ``(n − 1, 2)`` of each chord."""
+        steps = np.diff(self.positions, axis=0)
+        lengths = np.hypot(*steps.T)
+        return np.asarray(steps / np.where(lengths > 0, lengths, 1.0)[:, None], dtype=float)
+
+    def _travelled_variance(self) -> FloatArray:
+        """For marks of variance 1: both ends pull fully, the marks between where the path bends."""
+        bends = np.sum(np.diff(self._along(), axis=0) ** 2, axis=1)
+        variance = 2 + np.concatenate([np.zeros(min(len(self.times), 2)), np.cumsum(bends)])
+        if len(variance):
+            variance[0] = 0.0  # it is zero there by its definition
+        return np.asarray(variance[: len(self.times)], dtype=float)
+
+    def _travelled_covariance(self, rows: IntArray) -> FloatArray:
+        """Two lengths share the path to the earlier mark, and how that mark pulls at both."""
+        along, variance = self._along(), self._travelled_variance()
+        straight = np.ones(len(self.times))
+        straight[1:-1] = np.sum(along[:-1] * along[1:], axis=1)
+        first = np.minimum.outer(rows, rows)
+        shared = variance[first] - np.where(first > 0, straight[first], 0.0)
+        return np.asarray(
+            np.where(np.equal.outer(rows, rows), variance[first], shared), dtype=float
+        )
+
+    def _direction(self) -> Column:
+        """Direction of the velocity, degrees from +x; none where the body rests."""
+        derivative = self._derivative(1)
+        vx, vy = (derivative(self.positions[:, axis]) for axis in (0, 1))
+        u = derivative.uncertainty(self.position_uncertainty)
+        speed = np.hypot(vx, vy)
+        moves = speed > u
+        return Column(
+            derivative.index[moves],
+            np.rad2deg(np.arctan2(vy, vx)[moves]),
+            np.rad2deg(u[moves] / speed[moves]),
+            derivative.at_end[moves],
+        )
+
+    def _angular(self, order: int) -> Column:
+        turning = self.turning
+        if turning is None:
+            return _nothing()
+        if order == 0:
+            n = len(turning.index)
+            u = np.full(n, turning.uncertainty)
+            return Column(turning.index, turning.angles, u, np.zeros(n, dtype=bool))
+        derivative = self._angular_derivative(order)
+        return Column(
+            turning.index[derivative.index],
+            derivative(turning.angles),
+            derivative.uncertainty(turning.uncertainty),
+            derivative.at_end,
+        )
+
+    def _angular_derivative(self, order: int) -> Differentiator:
+        index = self.turning.index if self.turning else np.empty(0, dtype=np.int64)
+        return differentiator(self.times[index], order=order, window=_WINDOWS[order])
 
     def _derivative(self, order: int) -> Differentiator:
         if order not in self._derivatives:
-            window = {1: VELOCITY_WINDOW, 2: ACCELERATION_WINDOW}[order]
-            self._derivatives[order] = differentiator(self.times, order=order, window=window)
+            self._derivatives[order] = differentiator(
+                self.times, order=order, window=_WINDOWS[order], breaks=self._breaks
+            )
         return self._derivatives[order]
+
+
+def _nothing() -> Column:
+    none = np.empty(0)
+    return Column(np.empty(0, dtype=np.int64), none, none, np.empty(0, dtype=bool))

@@ -39,21 +39,34 @@ class Dimension:
     length: int = 0
     time: int = 0
     mass: int = 0
+    angle: int = 0
 
     def __truediv__(self, other: "Dimension") -> "Dimension":
         """Dimension of a quotient."""
-        return Dimension(self.length - other.length, self.time - other.time, self.mass - other.mass)
+        return Dimension(
+            self.length - other.length,
+            self.time - other.time,
+            self.mass - other.mass,
+            self.angle - other.angle,
+        )
 
     def __pow__(self, power: int) -> "Dimension":
         """Dimension of a power."""
-        return Dimension(self.length * power, self.time * power, self.mass * power)
+        return Dimension(
+            self.length * power, self.time * power, self.mass * power, self.angle * power
+        )
 
     def unit(self, *, length: str = "m") -> str:
         """Name the unit in print: ``m/s²``, ``px/s``, or an empty text for a pure number."""
         if self == Dimension():
             return ""
         made_up = length not in LENGTH_UNITS
-        powers = (("px" if made_up else length, self.length), ("s", self.time), ("kg", self.mass))
+        powers = (
+            ("px" if made_up else length, self.length),
+            ("s", self.time),
+            ("kg", self.mass),
+            ("rad", self.angle),
+        )
         printed = _printed(powers)
         return printed.replace("px", length) if made_up else printed
 

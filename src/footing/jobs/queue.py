@@ -5,7 +5,7 @@ The queue's tables are in a schema of their own, made by the queue's library.
 
 import asyncio
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from typing import Any
 
 import procrastinate
@@ -15,9 +15,13 @@ from procrastinate.schema import SchemaManager
 
 from footing.jobs.tasks import TASKS
 from footing.settings import Settings
+from footing.store.database import connected
+from footing.studies.following import unfinished
 
 _SCHEMA = "jobs"
 _IN_SCHEMA = {"options": f"-c search_path={_SCHEMA}"}
+_AT_ONCE = 2  # pieces of work, so that a long film does not keep a short one waiting
+_URGENT = 10  # priority of what somebody watches
 _GRACE = 5.0  # seconds for the work under way when a worker is stopped
 
 
@@ -33,7 +37,7 @@ class JobQueue:
         What is waiting already under the same ``once`` is not asked for again.
         """
         try:
-            self._app.configure_task(task, queueing_lock=once).defer(**arguments)
+            self._app.configure_task(task, **_how(task, once)).defer(**arguments)
         except AlreadyEnqueued:
             return
 
@@ -56,9 +60,13 @@ def work(url: str, settings: Settings, *, wait: bool = True) -> None:
 
     async def run() -> None:
         async with app.open_async():
+            for follow in await asyncio.to_thread(_broken_off):
+                with suppress(AlreadyEnqueued):
+                    how = _how("follow_bodies", f"follow {follow}")
+                    await app.configure_task("follow_bodies", **how).defer_async(follow=follow)
             await app.run_worker_async(
                 wait=wait,
-                concurrency=1,
+                concurrency=_AT_ONCE,
                 delete_jobs="successful",
                 install_signal_handlers=wait,
                 shutdown_graceful_timeout=_GRACE,
@@ -66,6 +74,16 @@ def work(url: str, settings: Settings, *, wait: bool = True) -> None:
             )
 
     asyncio.run(run())
+
+
+def _how(task: str, once: str | None) -> dict[str, Any]:
+    return {"queueing_lock": once, "priority": _URGENT if task == "follow_bodies" else 0}
+
+
+def _broken_off() -> list[int]:
+    """Follows that were under way when a worker ended; one that is being done is left alone."""
+    with connected():
+        return unfinished()
 
 
 def _with_tasks(connector: procrastinate.BaseConnector) -> procrastinate.App:

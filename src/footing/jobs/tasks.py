@@ -17,6 +17,7 @@ from footing.store.tables import Body, Footage, Mark, Media, Student, Study, Tea
 from footing.studies import people
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.marks import PlaceMarks
+from footing.studies.following import carry_out
 from footing.studies.grounds import media_index
 from footing.studies.spots import follow_spot
 
@@ -63,4 +64,11 @@ def follow_background(context: procrastinate.JobContext, body: int, role: str, p
             notify(row.study_id, said=str(error))
 
 
-TASKS: tuple[Callable[..., None], ...] = (look_through, follow_background)
+def follow_bodies(context: procrastinate.JobContext, follow: int) -> None:
+    """Follow bodies, or go on with it."""
+    settings: Settings = context.additional_context["settings"]
+    with connected():
+        carry_out(follow, settings)
+
+
+TASKS: tuple[Callable[..., None], ...] = (look_through, follow_background, follow_bodies)

@@ -3,30 +3,91 @@
 from math import ceil, log10
 from typing import Any
 
+import numpy as np
+
 from footing.core import findings
-from footing.core.quantities import QUANTITIES, QuantityKey
+from footing.core.following.prediction import Course
+from footing.core.motion import Column
+from footing.core.oddities import oddities
+from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING, QuantityKey
 from footing.studies.grounds import Grounded
 from footing.studies.looks import LOOKS
-from footing.studies.motions import BodyMotion
+from footing.studies.motions import BodyMotion, Marked
 
-_ON_FOOTAGE: tuple[QuantityKey, ...] = ("t", "x", "y", "vx", "vy", "v")
+_SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
 _ON_A_PICTURE: tuple[QuantityKey, ...] = ("x", "y")
+_IN_LANES: tuple[QuantityKey, ...] = ("x", "y", "s", "v", "phi", "th")
+_GHOSTS = 12  # frames for which it is foreseen where a mark will be
 
 
-def table_columns(ground: Grounded) -> tuple[QuantityKey, ...]:
-    """The columns of a table; heights where somebody said what they are."""
+def table_columns(ground: Grounded, body: BodyMotion) -> tuple[QuantityKey, ...]:
+    """The columns of a table: heights where somebody said what they are, angles where they show."""
     row = ground.ground
-    columns = _ON_A_PICTURE if ground.is_picture else _ON_FOOTAGE
     own_heights = row.levelled is not None or row.height_x is not None
-    after = columns.index("y") + 1
-    return (*columns[:after], "h", *columns[after:]) if own_heights else columns
+    columns = _ON_A_PICTURE if ground.is_picture else ON_FOOTAGE
+    without: set[str] = set() if body.motion.turning else set(TURNING)
+    if not own_heights:
+        without.add("h")
+    shown = tuple(key for key in columns if key not in without)
+    return (*shown[:2], "h", *shown[2:]) if ground.is_picture and own_heights else shown
 
 
-def body_view(row: Any, marks: list[Any], body: BodyMotion, ground: Grounded) -> dict[str, Any]:
+def body_view(row: Any, known: Marked, body: BodyMotion, ground: Grounded) -> dict[str, Any]:
     """A body with its marks in pixels and its quantities in numbers as they are shown."""
     look = LOOKS[row.look]
-    columns = {key: body.motion.column(key) for key in table_columns(ground)}
-    count = len(body.frames)
+    columns = {key: body.motion.column(key) for key in table_columns(ground, body)}
+    return {
+        "id": row.id,
+        "name": row.name,
+        "background": row.background,
+        "kind": row.kind,
+        "second_of": row.second_of_id,
+        "members": known.members.get(row.id, []),
+        "problem": body.problem,
+        "look": row.look,
+        "colour": look.colour,
+        "shape": look.shape,
+        "path": look.path,
+        "mass": row.mass or "",
+        "mass_unit": row.mass_unit or "kg",
+        "size": row.size or "",
+        "size_unit": row.size_unit or "cm",
+        "spot": row.spot or "",
+        "first": row.first,
+        "last": row.last,
+        "stride": row.stride,
+        "marks": _marks(row, known, body),
+        "qualities": _qualities(row, known),
+        "hidden": [one.frame for one in known.hidden.get(row.id, [])],
+        "doubts": [[one.frame, one.x, one.y, one.quality] for one in known.doubts.get(row.id, [])],
+        "counting": [int(frame) for frame in body.frames],
+        "odd": [] if ground.is_picture else _odd(body, ground),
+        "ghosts": [] if ground.is_picture or row.kind != "marked" else _ghosts(row, known, ground),
+        "table": _table(columns, len(body.frames), ground),
+        "lanes": {} if ground.is_picture else _lanes(body),
+        "vectors": {} if ground.is_picture else _vectors(body, ground),
+    }
+
+
+def _marks(row: Any, known: Marked, body: BodyMotion) -> list[list[float]]:
+    """Frame, x and y of each mark; a centre of mass is where it is computed."""
+    if row.kind == "relative":
+        return []
+    if row.kind == "centre":
+        return [
+            [int(frame), float(x), float(y)]
+            for frame, (x, y) in zip(body.frames, body.pixels, strict=True)
+        ]
+    return [[mark.frame, mark.x, mark.y] for mark in known.marks.get(row.id, [])]
+
+
+def _qualities(row: Any, known: Marked) -> dict[int, float]:
+    """Quality of each mark that was made by following, by frame."""
+    marks = known.marks.get(row.id, [])
+    return {mark.frame: round(mark.quality, 3) for mark in marks if mark.quality is not None}
+
+
+def _table(columns: dict[QuantityKey, Column], count: int, ground: Grounded) -> dict[str, Any]:
     texts, ends = [], []
     for key, column in columns.items():
         if key == "t":
@@ -37,28 +98,83 @@ def body_view(row: Any, marks: list[Any], body: BodyMotion, ground: Grounded) ->
         for place, value in zip(column.index, column.values, strict=True):
             cells[place] = findings.number(float(value), decimals)
         texts.append(cells)
-        ends.append({int(place) for place in column.index[column.at_end]})
+        ends.append([int(place) for place in column.index[column.at_end]])
     return {
-        "id": row.id,
-        "name": row.name,
-        "background": row.background,
-        "colour": look.colour,
-        "shape": look.shape,
-        "path": look.path,
-        "mass": row.mass or "",
-        "mass_unit": row.mass_unit or "kg",
-        "marks": [[mark.frame, mark.x, mark.y] for mark in marks],
-        "counting": [int(frame) for frame in body.frames],
-        "table": {
-            "columns": [_column_view(key, ground) for key in columns],
-            "rows": [list(cells) for cells in zip(*texts, strict=True)],
-            "end_rows": sorted(set().union(*ends)),
-        },
-        "lane": {
-            "x": [float(value) for value in columns["x"].values],
-            "y": [float(value) for value in columns["y"].values],
-        },
+        "columns": [_column_view(key, ground) for key in columns],
+        "rows": [list(cells) for cells in zip(*texts, strict=True)],
+        "end_rows": [sorted(rows) for rows in ends],
     }
+
+
+def _odd(body: BodyMotion, ground: Grounded) -> list[dict[str, Any]]:
+    """Odd marks, and what is odd about them."""
+    repeated = set(ground.survey["repeated"]) if ground.survey else set()
+    times = ground.times[body.frames]
+    said = {
+        "slip": "is {off:.0f} px away from where its neighbours put it",
+        "jump": "begins a jump of {off:.0f} px; perhaps it belongs to another body",
+        "repeated": "is in a frame that repeats the one before",
+    }
+    return [
+        {
+            "frame": one.frame,
+            "kind": one.kind,
+            "said": f"The mark in frame {one.frame} {said[one.kind].format(off=one.off)}.",
+        }
+        for one in oddities(body.frames, body.pixels, times, repeated=repeated)
+    ]
+
+
+def _ghosts(row: Any, known: Marked, ground: Grounded) -> list[list[float]]:
+    """Where the motion so far puts the marks of the next frames, and of those left out."""
+    marks = known.marks.get(row.id, [])
+    if len(marks) < 2:
+        return []
+    course = Course()
+    for mark in marks:
+        course.add(mark.frame, (mark.x, mark.y))
+    last = marks[-1].frame
+    step = row.stride or ground.footage.stride
+    ahead = range(last + 1, min(last + _GHOSTS * step, ground.index.frames - 1) + 1)
+    found = [[frame, *course.foreseen(frame)[0]] for frame in ahead]
+    frames = np.array([mark.frame for mark in marks])
+    missing = np.setdiff1d(np.arange(frames[0], last), frames)
+    xs = np.interp(missing, frames, [mark.x for mark in marks])
+    ys = np.interp(missing, frames, [mark.y for mark in marks])
+    found += [[int(n), float(x), float(y)] for n, x, y in zip(missing, xs, ys, strict=True)]
+    return [[round(value, 2) for value in one] for one in found]
+
+
+def _lanes(body: BodyMotion) -> dict[str, Any]:
+    """Rows and values of the quantities that a lane can show."""
+    keys = [key for key in _IN_LANES if body.motion.turning or key != "th"]
+    found: dict[str, Any] = {}
+    for key in keys:
+        column = body.motion.column(key)
+        found[key] = {
+            "rows": [int(place) for place in column.index],
+            "values": [float(f"{value:.6g}") for value in column.values],
+        }
+    return found
+
+
+def _vectors(body: BodyMotion, ground: Grounded) -> dict[str, list[list[float]]]:
+    """Velocity and acceleration at the marks, as row and end of an arrow in pixels of the picture.
+
+    The arrow shows what the body covers in a second, or gains in speed in a second squared; the
+    page draws a share of it.
+    """
+    found = {}
+    for name, (across, along) in {"v": ("vx", "vy"), "a": ("ax", "ay")}.items():
+        x, y = (body.motion.column(key) for key in (across, along))  # type: ignore[arg-type]
+        tips = body.motion.positions[x.index] + _SHORT * np.stack([x.values, y.values], axis=1)
+        here = ground.axes.to_pixels(body.motion.positions[x.index], ground.flattening)
+        arrows = (ground.axes.to_pixels(tips, ground.flattening) - here) / _SHORT
+        found[name] = [
+            [int(row), round(float(dx), 2), round(float(dy), 2)]
+            for row, (dx, dy) in zip(x.index, arrows, strict=True)
+        ]
+    return found
 
 
 def _column_view(key: str, ground: Grounded) -> dict[str, str]:

@@ -51,8 +51,10 @@ class Accepted(BaseModel):
     made: str | None
 
 
-def submit(study_id: int, person: Person, request: EditRequest) -> Accepted:
-    """Make an edit.
+def submit(
+    study_id: int, person: Person, request: EditRequest, *, run: str | None = None
+) -> Accepted:
+    """Make an edit; edits of one ``run`` are taken back and made again together.
 
     Raises
     ------
@@ -95,6 +97,7 @@ def submit(study_id: int, person: Person, request: EditRequest) -> Accepted:
             based_on=request.based_on,
             target=target.seq if target else None,
             token=request.token,
+            run=run,
             **person.as_columns,
         )
         notify(study_id, seq=study.seq)
@@ -117,10 +120,10 @@ def _take_back(work: Work, person: Person) -> Any:
     edit = _undoable(_own(work.study_id, person))
     if edit is None:
         raise Refused("There is nothing to undo.")
-    _check_untouched_since(work.study_id, edit, "taken back")
-    work.changes.reverse(from_json(edit.changes))
-    edit.standing = False
-    edit.save(only=["standing"])
+    together = _together(work.study_id, edit, standing=True)
+    _check_untouched_since(work.study_id, together, "taken back")
+    work.changes.reverse(from_json([change for one in together for change in one.changes]))
+    _set_standing(together, standing=False)
     return edit
 
 
@@ -129,12 +132,28 @@ def _make_again(work: Work, person: Person) -> Any:
     if undo is None:
         raise Refused("There is nothing to redo.")
     edit: Any = Edit.get((Edit.study == work.study_id) & (Edit.seq == undo.target))
-    _check_untouched_since(work.study_id, edit, "made again")
+    together = _together(work.study_id, edit, standing=False)
+    _check_untouched_since(work.study_id, together, "made again")
     work.changes.reverse(from_json(undo.changes))
-    for row, standing in ((undo, False), (edit, True)):
-        row.standing = standing
-        row.save(only=["standing"])
+    _set_standing([undo], standing=False)
+    _set_standing(together, standing=True)
     return edit
+
+
+def _together(study_id: int, edit: Any, *, standing: bool) -> list[Any]:
+    """An edit with those of the same run, in the order in which they were made."""
+    if edit.run is None:
+        return [edit]
+    rows = Edit.select().where(
+        (Edit.study == study_id) & (Edit.run == edit.run) & (Edit.standing == standing)
+    )
+    return list(rows.order_by(Edit.seq))
+
+
+def _set_standing(edits: list[Any], *, standing: bool) -> None:
+    for one in edits:
+        one.standing = standing
+        one.save(only=["standing"])
 
 
 def _check_fresh(study_id: int, based_on: int, touched: set[str]) -> None:
@@ -148,19 +167,21 @@ def _check_fresh(study_id: int, based_on: int, touched: set[str]) -> None:
             )
 
 
-def _check_untouched_since(study_id: int, edit: Any, what: str) -> None:
-    """Refuse to reverse an edit if a later one that still stands touched the same thing."""
+def _check_untouched_since(study_id: int, edits: list[Any], what: str) -> None:
+    """Refuse to reverse edits if a later one that still stands touched the same thing."""
+    own = {edit.seq for edit in edits}
     later = Edit.select().where(
         (Edit.study == study_id)
-        & (Edit.seq > edit.seq)
+        & (Edit.seq > min(own))
         & Edit.standing
         & Edit.kind.not_in(["undo", "redo"])
     )
     for other in later.order_by(Edit.seq):
-        if in_conflict(edit.touched, other.touched):
+        earlier = (edit for edit in edits if edit.seq < other.seq and other.seq not in own)
+        if any(in_conflict(edit.touched, other.touched) for edit in earlier):
             raise Stale(
-                f"“{edit.label}” cannot be {what}: {other.person_name} has changed the same thing "
-                f"since ({other.label})."
+                f"“{edits[-1].label}” cannot be {what}: {other.person_name} has changed the same "
+                f"thing since ({other.label})."
             )
 
 

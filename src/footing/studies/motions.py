@@ -1,4 +1,4 @@
-"""The motion of each body: its marks on their ground."""
+"""The motion of each body of a source: its marks on their ground, and what follows from others."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -7,33 +7,97 @@ import numpy as np
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.ground import heights
-from footing.core.motion import Motion
+from footing.core.motion import Motion, Turning, turning
 from footing.core.steadying import seen_in, steadied
+from footing.core.units import read_number, to_si
 from footing.store import tables
 from footing.studies.grounds import Grounded
 
 
 @dataclass(frozen=True)
 class BodyMotion:
-    """The counting frames of a body, its marks there in pixels (steadied), and its motion."""
+    """The counting frames of a body, its marks there in pixels (steadied), and its motion.
+
+    problem : why there is none, where somebody has to do something first
+    """
 
     frames: IntArray
     pixels: FloatArray
     motion: Motion
+    problem: str | None = None
 
 
-def body_motion(ground: Grounded, marks: list[Any]) -> BodyMotion:
-    """Motion of a body from its marks (rising frames); those outside the span do not count.
+@dataclass(frozen=True)
+class Marked:
+    """What is stored about the bodies of a source, each by body in rising frames."""
+
+    marks: dict[int, list[Any]]
+    hidden: dict[int, list[Any]]
+    doubts: dict[int, list[Any]]
+    members: dict[int, list[int]]
+
+
+def marked(footage: Any) -> Marked:
+    """Read all marks on a source, and what was said instead of some."""
+    members: dict[int, list[int]] = {}
+    rows = tables.Member.select().join(tables.Body, on=tables.Member.body)
+    for row in rows.where(tables.Body.footage == footage).order_by(tables.Member.place):
+        members.setdefault(row.body_id, []).append(row.other_id)
+    marks, hidden, doubts = (
+        _by_body(table, footage) for table in (tables.Mark, tables.HiddenFrame, tables.Doubt)
+    )
+    return Marked(marks, hidden, doubts, members)
+
+
+def motions(ground: Grounded, bodies: list[Any], known: Marked) -> dict[int, BodyMotion]:
+    """Motion of every body of a source, by its key."""
+    found = {row.id: _own_motion(ground, row, known) for row in bodies if row.kind == "marked"}
+    for row in bodies:
+        if row.second_of_id in found:
+            first = found[row.second_of_id]
+            found[row.second_of_id] = _turning_by(first, found[row.id])
+    for row in bodies:
+        if row.kind != "marked":
+            members = known.members.get(row.id, [])
+            parts = [(one, found[one.id]) for one in bodies if one.id in members]
+            parts.sort(key=lambda part: members.index(part[0].id))
+            derive = _centre if row.kind == "centre" else _relative
+            found[row.id] = derive(ground, parts)
+    return found
+
+
+def reference_frame(ground: Grounded) -> int:
+    """The frame to which an unsteady picture is moved back: the first with all spots."""
+    common = seen_in(ground.spots, ground.spots[0].frames)
+    return int(common[0]) if len(common) else int(ground.spots[0].frames[0])
+
+
+def _own_motion(ground: Grounded, row: Any, known: Marked) -> BodyMotion:
+    """Motion from marks; those outside the span, or the body's own frames, do not count.
 
     Where background spots are marked, frames in which one of them is not do not count either.
     """
-    counting = [mark for mark in marks if ground.counts(mark.frame)]
+    first = -np.inf if row.first is None else row.first
+    last = np.inf if row.last is None else row.last
+    counting = [
+        mark
+        for mark in known.marks.get(row.id, [])
+        if ground.counts(mark.frame) and (ground.is_picture or first <= mark.frame <= last)
+    ]
     frames = np.array([mark.frame for mark in counting], dtype=np.int64)
     pixels = np.array([(mark.x, mark.y) for mark in counting], dtype=float).reshape(-1, 2)
     if ground.spots:
         kept = np.isin(frames, seen_in(ground.spots, frames))
         frames, pixels = frames[kept], pixels[kept]
         pixels = steadied(pixels, frames, ground.spots, reference=reference_frame(ground))
+    hidden = np.array([one.frame for one in known.hidden.get(row.id, [])], dtype=np.int64)
+    breaks = np.unique(np.searchsorted(frames, hidden) - 1)
+    return _on_ground(ground, frames, pixels, breaks=breaks[breaks >= 0])
+
+
+def _on_ground(
+    ground: Grounded, frames: IntArray, pixels: FloatArray, *, breaks: IntArray
+) -> BodyMotion:
     flattening = ground.flattening
     times = np.arange(1.0, len(frames) + 1) if ground.is_picture else ground.times[frames]
     motion = Motion(
@@ -43,25 +107,85 @@ def body_motion(ground: Grounded, marks: list[Any]) -> BodyMotion:
         position_uncertainty=flattening.per_pixel(pixels) * ground.ground.pixel_uncertainty
         if len(pixels)
         else 0.0,
+        breaks=breaks,
     )
     return BodyMotion(frames, pixels, motion)
 
 
-def reference_frame(ground: Grounded) -> int:
-    """The frame to which an unsteady picture is moved back: the first with all spots."""
-    common = seen_in(ground.spots, ground.spots[0].frames)
-    return int(common[0]) if len(common) else int(ground.spots[0].frames[0])
+def _turning_by(body: BodyMotion, second: BodyMotion) -> BodyMotion:
+    """A body with the turning that its second spot shows."""
+    common, own, others = np.intersect1d(body.frames, second.frames, return_indices=True)
+    arms = second.motion.positions[others] - body.motion.positions[own]
+    old = body.motion
+    how: Turning | None = None
+    if len(common):
+        how = turning(own, arms, position_uncertainty=old.position_uncertainty)
+    return BodyMotion(body.frames, body.pixels, old.with_turning(how))
 
 
-def marks_by_body(footage: Any) -> dict[int, list[Any]]:
-    """All marks on a source, for each body in rising frames."""
-    found: dict[int, list[Any]] = {}
-    rows = (
-        tables.Mark.select()
-        .join(tables.Body)
-        .where(tables.Body.footage == footage)
-        .order_by(tables.Mark.frame)
+def _common(parts: list[tuple[Any, BodyMotion]]) -> tuple[IntArray, list[IntArray]]:
+    """Frames in which all are marked, and the rows of each there."""
+    frames = parts[0][1].frames
+    for _, part in parts[1:]:
+        frames = np.intersect1d(frames, part.frames)
+    return frames, [np.searchsorted(part.frames, frames) for _, part in parts]
+
+
+def _centre(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion:
+    """Σ m r / Σ m, in the frames where all are marked."""
+    without = [row.name for row, _ in parts if not row.mass]
+    if without or len(parts) < 2:
+        names = " and ".join(without) or "two bodies"
+        return _empty(ground, f"The centre of mass needs the mass of {names}.")
+    masses = np.array(
+        [to_si(read_number(row.mass, field="mass"), row.mass_unit).value for row, _ in parts]
     )
-    for mark in rows:
-        found.setdefault(mark.body_id, []).append(mark)
+    shares = masses / masses.sum()
+    frames, rows = _common(parts)
+    moved = [part.motion for _, part in parts]
+    positions = sum(
+        share * motion.positions[at] for share, motion, at in zip(shares, moved, rows, strict=True)
+    )
+    high = sum(
+        share * motion.heights[at] for share, motion, at in zip(shares, moved, rows, strict=True)
+    )
+    us = np.array([motion.position_uncertainty for motion in moved])
+    motion = Motion(
+        ground.times[frames],
+        np.asarray(positions),
+        heights=np.asarray(high),
+        position_uncertainty=float(np.sqrt(np.sum((shares * us) ** 2))),
+    )
+    pixels = ground.axes.to_pixels(np.asarray(positions), ground.flattening)
+    return BodyMotion(frames, pixels, motion)
+
+
+def _relative(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion:
+    """The first seen from the second, in the frames where both are marked."""
+    if len(parts) < 2:
+        return _empty(ground, "One of the two bodies is not there any more.")
+    frames, rows = _common(parts)
+    (_, one), (_, other) = parts
+    motion = Motion(
+        ground.times[frames],
+        one.motion.positions[rows[0]] - other.motion.positions[rows[1]],
+        heights=one.motion.heights[rows[0]] - other.motion.heights[rows[1]],
+        position_uncertainty=float(
+            np.hypot(one.motion.position_uncertainty, other.motion.position_uncertainty)
+        ),
+    )
+    return BodyMotion(frames, one.pixels[rows[0]], motion)
+
+
+def _empty(ground: Grounded, problem: str) -> BodyMotion:
+    none = np.empty((0, 2))
+    frames = np.empty(0, dtype=np.int64)
+    return BodyMotion(frames, none, _on_ground(ground, frames, none, breaks=frames).motion, problem)
+
+
+def _by_body(table: Any, footage: Any) -> dict[int, list[Any]]:
+    found: dict[int, list[Any]] = {}
+    rows = table.select().join(tables.Body).where(tables.Body.footage == footage)
+    for row in rows.order_by(table.frame):
+        found.setdefault(row.body_id, []).append(row)
     return found

@@ -6,17 +6,18 @@ The state is that of one source at a time, the one on the stage; the others are 
 from typing import Any
 
 from footing.core import findings
-from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES
+from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.timing import frame_position
 from footing.store import tables
 from footing.studies import door
 from footing.studies.body_view import body_view, time_decimals
 from footing.studies.checks import checks
 from footing.studies.fits import FitResult, finding_view, fit_result, fit_view
+from footing.studies.follows import follow_view
 from footing.studies.graph import graph_view
 from footing.studies.ground_view import ground_view
 from footing.studies.grounds import Grounded, grounded, sources_of
-from footing.studies.motions import BodyMotion, body_motion, marks_by_body
+from footing.studies.motions import BodyMotion, marked, motions
 from footing.studies.people import Person
 from footing.studies.source_view import footage_view, source_line
 
@@ -24,6 +25,7 @@ _EMPTY: dict[str, Any] = {
     "footage": None,
     "ground": None,
     "bodies": [],
+    "follow": None,
     "passages": [],
     "fits": [],
     "findings": [],
@@ -57,15 +59,18 @@ def study_view(study: Any, person: Person, *, source: int | None = None) -> dict
 def _seen_from(footage: Any, footages: list[Any]) -> dict[str, Any]:
     study_id = footage.study_id
     ground = grounded(footage)
-    marks = marks_by_body(footage)
+    known = marked(footage)
+    marks = known.marks
     rows = _rows(tables.Body, footage=footage)
-    bodies = [(row, body_motion(ground, marks.get(row.id, []))) for row in rows]
+    moved = motions(ground, rows, known)
+    bodies = [(row, moved[row.id]) for row in rows]
     measured = [(row, motion) for row, motion in bodies if not row.background]
     results = _results({row.id: motion for row, motion in bodies})
     return {
         "footage": footage_view(ground),
         "ground": ground_view(ground, footages),
-        "bodies": [body_view(row, marks.get(row.id, []), motion, ground) for row, motion in bodies],
+        "bodies": [body_view(row, known, motion, ground) for row, motion in bodies],
+        "follow": follow_view(footage),
         "passages": [_passage_view(row, ground) for row in _rows(tables.Passage, footage=footage)],
         "graph": graph_view(
             _graph_choice(ground), measured, list(results.values()), length_unit=ground.length_unit
@@ -73,7 +78,7 @@ def _seen_from(footage: Any, footages: list[Any]) -> dict[str, Any]:
         "fits": [fit_view(result, length_unit=ground.length_unit) for result in results.values()],
         "findings": _findings(study_id, results, ground),
         "checks": checks(ground, marks, measured, list(results.values())),
-        "quantities": _quantities(ground),
+        "quantities": _quantities(ground, bodies),
         "steps": _steps(ground, marks, results),
     }
 
@@ -94,8 +99,8 @@ def _findings(
             continue
         fit = row.fit
         other = grounded(fit.body.footage)
-        marks = marks_by_body(fit.body.footage)
-        motion = body_motion(other, marks.get(fit.body_id, []))
+        rows = _rows(tables.Body, footage=fit.body.footage)
+        motion = motions(other, rows, marked(fit.body.footage))[fit.body_id]
         found.append(finding_view(row, fit_result(fit, motion), other))
     return found
 
@@ -120,9 +125,11 @@ def _graph_choice(ground: Grounded) -> dict[str, Any]:
     return {"x": row.x, "y": row.y, "include_zero": row.include_zero}
 
 
-def _quantities(ground: Grounded) -> list[dict[str, str]]:
-    """What a graph of this source can show."""
+def _quantities(ground: Grounded, bodies: list[tuple[Any, BodyMotion]]) -> list[dict[str, str]]:
+    """What a graph of this source can show; angles where a second spot shows them."""
     keys = ON_A_PICTURE if ground.is_picture else ON_FOOTAGE
+    if not any(body.motion.turning for _, body in bodies):
+        keys = tuple(key for key in keys if key not in TURNING)
     return [{"key": key, "name": QUANTITIES[key].name} for key in keys]
 
 

@@ -288,7 +288,7 @@ class Follower:
         """The body just where it was foreseen, looking as usual; this spares the search."""
         if self.course.speed is None or self.course.surprise > _STEADY:
             return None
-        laid = lay(self._adapting, frame, near, rounds=_ROUNDS_THEN)
+        laid = lay(self._adapting, frame, near, rounds=1)
         if laid is None or laid.score < _SURE_SHARE * self._usual:
             return None
         if _apart(laid.pose, near) > _STEADY:

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from footing.core.arrays import BoolArray, FloatArray, Image
-from footing.core.following.patches import Patch, Pose, smooth_area
+from footing.core.following.patches import Patch, Pose, smooth_area, solver
 from footing.core.following.streaks import Grey, smeared
 
 ROUNDS = 3
@@ -24,10 +24,9 @@ _GROWS = 0.05  # change of size and of turn in one step
 _FARTHEST = 6.0  # px that a pose may be from where the search put it
 _LARGEST_CHANGE = 0.25  # of size, and of turn in radians, from where the search put it
 _LEAST_SEEN = 0.3  # share of the patch's weight that must lie in the picture
-_CHANGES = (0.015, 0.04)  # by which size, and turn in radians, differ from what was foreseen
-_NOISE = 30.0  # grey levels squared
 _OUTLIER = 3.0  # deviations from which a pixel loses its say within a frame
-_DEVIATION = 1.25  # of a normal distribution, in mean absolute deviations
+_DEVIATION = 1.48  # of a normal distribution, in median absolute deviations
+_EVERY = 4  # pixels, of which one is enough to estimate it
 
 Ends = tuple[int, int, int, int]
 
@@ -99,14 +98,15 @@ def _settled(
     pose = first
     free = 4 if still else 6
     design = patch.design[:, :free]
-    weights = trusted.ravel()
+    weights = patch.weights_in_a_row if trusted is patch.weights else trusted.ravel()
     for steps in _STEPS[-rounds:]:
         here = weights
         if ends is not None:
             here = weights * _inside(patch, pose, ends).ravel()
             if here.sum() < _LEAST_SEEN * weights.sum():
                 return None
-        onto, back = _solver(design, here)
+        own = here is patch.weights_in_a_row and not still
+        onto, back = patch.solver if own else solver(design, here)
         for _ in range(steps):
             sample = _sampled(patch, smooth, pose).ravel()
             found = onto @ sample
@@ -126,7 +126,7 @@ def _settled(
             if hypot(step_x, step_y) < _STILL and abs(turn) * patch.reach < _STILL:
                 break
         off = sample - design @ found
-        spread = _DEVIATION * float(np.abs(off).mean()) + 0.5
+        spread = _DEVIATION * _middle(np.abs(off[::_EVERY])) + 0.5
         weights = trusted.ravel() / (1 + np.square(off / np.float32(_OUTLIER * spread)))
     return pose
 
@@ -137,23 +137,6 @@ def _ran_away(pose: Pose, first: Pose) -> bool:
         or abs(log(pose.size / first.size)) > _LARGEST_CHANGE
         or abs(pose.turn - first.turn) > _LARGEST_CHANGE
     )
-
-
-def _solver(design: Grey, weights: Grey) -> tuple[Grey, FloatArray]:
-    """What turns pixels into the six unknowns, and what pulls size and turn to the foreseen."""
-    weighted = design * weights[:, None]
-    normal = (weighted.T @ design).astype(float)
-    free = len(normal)
-    back = np.zeros((free, 2))
-    if free == 6:
-        stiff = _NOISE / np.square(_CHANGES)
-        normal[4, 4] += stiff[0]
-        normal[5, 5] += stiff[1]
-    normal[np.diag_indices(free)] += 1e-9 * np.trace(normal)
-    inverse = np.linalg.inv(normal)
-    if free == 6:
-        back = inverse[:, 4:] * stiff
-    return inverse.astype(np.float32) @ weighted.T, back
 
 
 def _judged(
@@ -217,3 +200,9 @@ def _ends(frame: Image, left: int, top: int, side: int) -> Ends | None:
     if left >= 0 and top >= 0 and left + side <= width and top + side <= height:
         return None
     return -left, -top, width - 1 - left, height - 1 - top
+
+
+def _middle(values: Grey) -> float:
+    """The median, but for the mean of the two in the middle of an even number."""
+    place = len(values) // 2
+    return float(np.partition(values, place)[place])

@@ -18,6 +18,8 @@ Point = tuple[float, float]
 BEYOND = 24  # px around a patch that are kept with it
 _SMOOTHING = 0.9  # px, deviation; makes sampling between pixels true
 _MARGIN = 4  # px around what is smoothed
+_CHANGES = (0.015, 0.04)  # by which size, and turn in radians, differ from what was foreseen
+_NOISE = 30.0  # grey levels squared
 _SHARP = 0.6  # of the reach: deviation of the weights around the spot
 
 
@@ -99,6 +101,16 @@ class Patch:
         parts = (self.grey.ravel(), np.ones(len(x)), -gx, -gy, -(gx * x + gy * y), gx * y - gy * x)
         return np.stack(parts, axis=1).astype(np.float32)
 
+    @cached_property
+    def weights_in_a_row(self) -> Grey:
+        """The weights ``(n,)`` in the order of the design's rows."""
+        return self.weights.ravel()
+
+    @cached_property
+    def solver(self) -> tuple[Grey, FloatArray]:
+        """The solver for the patch's own weights."""
+        return solver(self.design, self.weights_in_a_row)
+
     def smeared(self, streak: FloatArray) -> "Patch":
         """The patch as it looks when it moves along ``streak`` (px) while it is exposed."""
         if self.beyond is None:
@@ -118,6 +130,23 @@ class Patch:
         grey = cv2.warpAffine(self.grey, affine, size, flags=how, borderMode=cv2.BORDER_REPLICATE)
         weights = cv2.warpAffine(self.weights, affine, size, flags=how)
         return np.asarray(grey, dtype=np.float32), np.asarray(weights, dtype=np.float32)
+
+
+def solver(design: Grey, weights: Grey) -> tuple[Grey, FloatArray]:
+    """What turns pixels into the six unknowns, and what pulls size and turn to the foreseen."""
+    weighted = design * weights[:, None]
+    normal = (weighted.T @ design).astype(float)
+    free = len(normal)
+    back = np.zeros((free, 2))
+    if free == 6:
+        stiff = _NOISE / np.square(_CHANGES)
+        normal[4, 4] += stiff[0]
+        normal[5, 5] += stiff[1]
+    normal[np.diag_indices(free)] += 1e-9 * np.trace(normal)
+    inverse = np.linalg.inv(normal)
+    if free == 6:
+        back = inverse[:, 4:] * stiff
+    return inverse.astype(np.float32) @ weighted.T, back
 
 
 def window_of(reach: int, spot: Point) -> Grey:

@@ -12,9 +12,12 @@ from footing.studies.edits.bodies import (
     AddBody,
     ChangeBody,
     RemoveBody,
+    SetBodySpan,
 )
 from footing.studies.edits.clock import SetClock, SetReadout, SetZeroFrame
+from footing.studies.edits.derived import AddCentre, AddRelative, AddSecondSpot
 from footing.studies.edits.findings import AddFinding, ChangeFinding, RemoveFinding
+from footing.studies.edits.following import DecideDoubt, FollowMarks
 from footing.studies.edits.footage import (
     AddFootage,
     CopyGround,
@@ -46,6 +49,7 @@ from footing.studies.edits.lengths import (
     TypeKnownLength,
 )
 from footing.studies.edits.marks import (
+    HideBody,
     PlaceMark,
     PlaceMarks,
     RemoveMark,
@@ -100,10 +104,17 @@ AnyEdit = Annotated[
     | SetReadout
     | AddBody
     | ChangeBody
+    | SetBodySpan
+    | AddCentre
+    | AddRelative
+    | AddSecondSpot
     | RemoveBody
     | PlaceMark
     | PlaceMarks
     | RemoveMark
+    | HideBody
+    | FollowMarks
+    | DecideDoubt
     | ShiftMarks
     | RemoveMarks
     | SwapMarks

@@ -1,10 +1,12 @@
 """Bodies: what is tracked."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, StringConstraints
 
 from footing.core.errors import Refused
-from footing.core.units import MassUnit, read_positive
-from footing.store.tables import Body, Fit, Footage, Mark
+from footing.core.units import LengthUnit, MassUnit, read_positive
+from footing.store.tables import Body, Doubt, Fit, Footage, HiddenFrame, Mark, Member
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.graphs import remove_fit
 from footing.studies.looks import LOOKS
@@ -17,12 +19,14 @@ class AddBody(EditModel):
     """Add an object to track; it gets the first colour and shape that is free.
 
     background : a fixed spot that says how the camera moved, taken away from all other bodies
+    like : a body whose own motion (frames and stride) and spot it shares
     """
 
     kind: Literal["add_body"] = "add_body"
     footage: int
     name: Name
     background: bool = False
+    like: int | None = None
 
     @property
     def label(self) -> str:
@@ -37,29 +41,25 @@ class AddBody(EditModel):
                 raise Refused("A picture does not move; a background spot is for footage.")
             if len(work.rows(Body, footage=footage, background=True)) == _SPOTS:
                 raise Refused("Two background spots say all that can be said; move one of them.")
-        used = [body.look for body in work.rows(Body)]
-        look = min(range(len(LOOKS)), key=lambda number: (used.count(number), number))
-        name = work.unique_name(Body, self.name, footage)
-        work.changes.insert(
-            Body,
-            study=work.study_id,
-            footage=footage,
-            name=name,
-            look=look,
-            mass=None,
-            mass_unit=None,
-            background=self.background,
-        )
+        like = None if self.like is None else work.row(Body, self.like)
+        insert_body(work, footage, self.name, like=like, background=self.background)
 
 
 class ChangeBody(EditModel):
-    """Name a body and say its mass (empty: unknown)."""
+    """Name a body; say its mass, its size and which spot of it is marked (empty: unknown).
+
+    look : number of its colour and shape; as before if not given
+    """
 
     kind: Literal["change_body"] = "change_body"
     body: int
     name: Name
     mass: Typed = ""
     mass_unit: MassUnit = "kg"
+    size: Typed = ""
+    size_unit: LengthUnit = "cm"
+    spot: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
+    look: Annotated[int, Field(ge=0, lt=len(LOOKS))] | None = None
 
     @property
     def label(self) -> str:
@@ -70,12 +70,48 @@ class ChangeBody(EditModel):
         """Keep the mass as it was typed."""
         if self.mass:
             read_positive(self.mass, field="mass", what="A mass")
+        if self.size:
+            read_positive(self.size, field="size", what="A size")
+        body = work.row(Body, self.body)
         work.changes.update(
-            work.row(Body, self.body),
+            body,
             name=self.name,
             mass=self.mass or None,
             mass_unit=self.mass_unit if self.mass else None,
+            size=self.size or None,
+            size_unit=self.size_unit if self.size else None,
+            spot=self.spot or None,
+            look=body.look if self.look is None else self.look,
         )
+
+
+class SetBodySpan(EditModel):
+    """Say in which frames a body has its own motion, and by how many marking moves on.
+
+    What is empty is as for the span of the footage.
+    """
+
+    kind: Literal["set_body_span"] = "set_body_span"
+    body: int
+    first: int | None = None
+    last: int | None = None
+    stride: Annotated[int, Field(ge=1, le=10_000)] | None = None
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "a body's own frames"
+
+    def apply(self, work: Work) -> None:
+        """Keep them."""
+        body = work.row(Body, self.body)
+        for name in ("first", "last"):
+            frame = getattr(self, name)
+            if frame is not None:
+                work.check_frame(body.footage, frame, field=name)
+        if self.first is not None and self.last is not None and self.first >= self.last:
+            raise Refused("The first frame must come before the last.", field="last")
+        work.changes.update(body, first=self.first, last=self.last, stride=self.stride)
 
 
 class RemoveBody(EditModel):
@@ -94,10 +130,47 @@ class RemoveBody(EditModel):
         remove_body(work, work.row(Body, self.body))
 
 
+def insert_body(
+    work: Work,
+    footage: Any,
+    name: str,
+    *,
+    like: Any = None,
+    background: bool = False,
+    kind: str = "marked",
+    second_of: int | None = None,
+) -> Any:
+    """Add a body with the first colour and shape that is free, or those of its first spot."""
+    used = [body.look for body in work.rows(Body)]
+    look = min(range(len(LOOKS)), key=lambda number: (used.count(number), number))
+    return work.changes.insert(
+        Body,
+        study=work.study_id,
+        footage=footage,
+        name=work.unique_name(Body, name, footage),
+        look=like.look if second_of else look,
+        mass=None,
+        mass_unit=None,
+        background=background,
+        kind=kind,
+        second_of=second_of,
+        first=like and like.first,
+        last=like and like.last,
+        stride=like and like.stride,
+        spot=None if second_of else like and like.spot,
+        size=None,
+        size_unit=None,
+    )
+
+
 def remove_body(work: Work, body: Any) -> None:
-    """Remove a body's fits and marks, then the body."""
+    """Remove what rests on a body (fits, marks, second spot, bodies made from it), then it."""
+    made = [one.body for one in work.rows(Member, other=body)]
+    for other in [*made, *work.rows(Body, second_of=body)]:
+        remove_body(work, other)
     for fit in work.rows(Fit, body=body):
         remove_fit(work, fit)
-    for mark in work.rows(Mark, body=body):
-        work.changes.delete(mark)
+    for table in (Member, Mark, HiddenFrame, Doubt):
+        for row in work.rows(table, body=body):
+            work.changes.delete(row)
     work.changes.delete(body)

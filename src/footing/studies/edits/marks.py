@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from footing.core.errors import Refused
-from footing.store.tables import Body, Mark
+from footing.store.tables import Body, Doubt, HiddenFrame, Mark
 from footing.studies.edits.base import EditModel, Pixel
 from footing.studies.work import Work
 
@@ -26,20 +26,14 @@ class PlaceMark(EditModel):
 
     def apply(self, work: Work) -> None:
         """Add or move the mark."""
-        body = work.row(Body, self.body)
+        body = marked_body(work, self.body)
         work.check_point(body.footage, self.frame)
         work.check_inside(body.footage, self.x, self.y)
-        present = _mark(work, self.body, self.frame)
-        if present is None:
-            work.changes.insert(
-                Mark, body=body, frame=self.frame, study=work.study_id, x=self.x, y=self.y
-            )
-        else:
-            work.changes.update(present, x=self.x, y=self.y)
+        put_mark(work, body, self.frame, self.x, self.y, quality=None)
 
 
 class PlaceMarks(EditModel):
-    """Say where a body is in many frames at once, as following does; marks that are there stay."""
+    """Say where a body is in many frames at once; marks that are there stay."""
 
     kind: Literal["place_marks"] = "place_marks"
     body: int
@@ -48,21 +42,21 @@ class PlaceMarks(EditModel):
     @property
     def label(self) -> str:
         """In the history."""
-        return f"{len(self.marks)} followed marks"
+        return f"{len(self.marks)} marks"
 
     def apply(self, work: Work) -> None:
         """Add the marks of frames that have none."""
-        body = work.row(Body, self.body)
+        body = marked_body(work, self.body)
         present = {mark.frame for mark in work.rows(Mark, body=body)}
         for frame, x, y in self.marks:
             if frame not in present:
                 work.check_point(body.footage, frame)
                 work.check_inside(body.footage, x, y)
-                work.changes.insert(Mark, body=body, frame=frame, study=work.study_id, x=x, y=y)
+                put_mark(work, body, frame, x, y, quality=None)
 
 
 class RemoveMark(EditModel):
-    """Remove the mark of a body in a frame."""
+    """Remove the mark of a body in a frame, or what was said about it there instead."""
 
     kind: Literal["remove_mark"] = "remove_mark"
     body: int
@@ -75,10 +69,33 @@ class RemoveMark(EditModel):
 
     def apply(self, work: Work) -> None:
         """Remove it."""
-        present = _mark(work, work.row(Body, self.body).id, self.frame)
-        if present is None:
+        body = work.row(Body, self.body)
+        rows = [*_marks_at(work, body.id, self.frame), *said_of(work, body.id, self.frame)]
+        if not rows:
             raise Refused(f"There is no mark in frame {self.frame}.", field="mark")
-        work.changes.delete(present)
+        for row in rows:
+            work.changes.delete(row)
+
+
+class HideBody(EditModel):
+    """Say that a body is hidden in a frame; nothing is computed across it."""
+
+    kind: Literal["hide_body"] = "hide_body"
+    body: int
+    frame: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"hidden in frame {self.frame}"
+
+    def apply(self, work: Work) -> None:
+        """Keep that; a mark that was there goes."""
+        body = marked_body(work, self.body)
+        work.check_frame(body.footage, self.frame)
+        if work.rows(HiddenFrame, body=body, frame=self.frame):
+            raise Refused(f"{body.name} is hidden in frame {self.frame} already.", field="mark")
+        hide(work, body, self.frame)
 
 
 class ShiftMarks(EditModel):
@@ -159,15 +176,47 @@ class SwapMarks(EditModel):
         for mark, _, _ in later:
             work.changes.delete(mark)
         for mark, _, taker in later:
-            work.changes.insert(
-                Mark, body=taker, frame=mark.frame, study=work.study_id, x=mark.x, y=mark.y
-            )
+            put_mark(work, taker, mark.frame, mark.x, mark.y, quality=mark.quality)
+
+
+def marked_body(work: Work, body: int) -> Any:
+    """A body that can be marked; one that follows from others is refused."""
+    row = work.row(Body, body)
+    if row.kind != "marked":
+        raise Refused(f"{row.name} follows from other bodies; mark those.", field="mark")
+    return row
+
+
+def put_mark(
+    work: Work, body: Any, frame: int, x: float, y: float, *, quality: float | None
+) -> None:
+    """Add or move a mark; what was said about the body in this frame is settled by it."""
+    for row in said_of(work, body.id, frame):
+        work.changes.delete(row)
+    values = {"x": x, "y": y, "quality": quality}
+    present = _marks_at(work, body.id, frame)
+    if present:
+        work.changes.update(present[0], **values)
+    else:
+        work.changes.insert(Mark, body=body, frame=frame, study=work.study_id, **values)
+
+
+def hide(work: Work, body: Any, frame: int) -> None:
+    """Say that a body is hidden in a frame, instead of all that was known of it there."""
+    for row in [*_marks_at(work, body.id, frame), *said_of(work, body.id, frame)]:
+        work.changes.delete(row)
+    work.changes.insert(HiddenFrame, body=body, frame=frame, study=work.study_id)
+
+
+def said_of(work: Work, body: int, frame: int) -> list[Any]:
+    """What was said of a body in a frame without a mark: that it is hidden, or in doubt."""
+    where = {"body": body, "frame": frame}
+    return [*work.rows(HiddenFrame, **where), *work.rows(Doubt, **where)]
 
 
 def _marks(work: Work, body: int) -> list[Any]:
     return work.rows(Mark, body=body)
 
 
-def _mark(work: Work, body: int, frame: int) -> Any:
-    found = work.rows(Mark, body=body, frame=frame)
-    return found[0] if found else None
+def _marks_at(work: Work, body: int, frame: int) -> list[Any]:
+    return work.rows(Mark, body=body, frame=frame)

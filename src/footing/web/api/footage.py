@@ -9,6 +9,7 @@ from footing.core.errors import NotThere, Refused
 from footing.media.cache import FrameSize
 from footing.store.tables import Body, Footage, Mark
 from footing.studies import uploads
+from footing.studies.follows import Control, FollowRequest, ask_follow, control
 from footing.studies.straight import straightened
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
@@ -41,6 +42,26 @@ def read_straight(request: Request, study: SeenStudy, source: int, frame: int) -
     picture = request.app.state.frames.jpeg(stored, frame, "screen")
     headers = {"Cache-Control": "no-store"}
     return Response(straightened(footage, picture), media_type="image/jpeg", headers=headers)
+
+
+@router.post("/studies/{study_id}/follows", status_code=202)
+def follow(
+    request: Request, study: SeenStudy, visitor: Visitor, wanted: FollowRequest
+) -> JSONResponse:
+    """Ask for bodies to be followed; their marks come as edits, how far it is as notices."""
+    asked = ask_follow(study, visitor, wanted)
+    request.app.state.jobs.ask("follow_bodies", once=f"follow {asked.id}", follow=asked.id)
+    return JSONResponse({"follow": asked.id}, status_code=202)
+
+
+@router.post("/studies/{study_id}/follows/{follow_id}/{what}")
+def control_follow(
+    request: Request, study: SeenStudy, follow_id: int, what: Control
+) -> JSONResponse:
+    """Pause or stop what is being followed, or let it go on."""
+    if control(study, follow_id, what):
+        request.app.state.jobs.ask("follow_bodies", once=f"follow {follow_id}", follow=follow_id)
+    return JSONResponse({"follow": follow_id})
 
 
 @router.post("/studies/{study_id}/bodies/{body}/follow-background", status_code=202)

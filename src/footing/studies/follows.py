@@ -1,0 +1,156 @@
+"""Following as it is asked for, watched and stopped; the work is `footing.studies.following`."""
+
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from footing.core.errors import NotThere, Refused
+from footing.core.following.follower import STOP_LEVEL
+from footing.store import tables
+from footing.store.database import transaction
+from footing.store.notices import notify
+from footing.studies.grounds import media_index
+from footing.studies.people import Person
+
+UNDER_WAY = ("waiting", "running")
+Control = Literal["pause", "stop", "resume"]
+
+
+class FollowRequest(BaseModel):
+    """What is asked for.
+
+    frame : where each body has its mark, unless it has one further on the way
+    to : the last frame; backwards where it is smaller
+    stop_level : quality under which a frame is left open
+    over_hand : whether marks made by hand are replaced, too
+    reach, search : pixels of the patch and of the search area; chosen if not given
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    bodies: Annotated[list[int], Field(min_length=1, max_length=20)]
+    frame: int
+    to: int
+    stop_level: Annotated[float, Field(ge=0, le=1)] = STOP_LEVEL
+    over_hand: bool = False
+    reach: Annotated[int, Field(ge=5, le=120)] | None = None
+    search: Annotated[int, Field(ge=8, le=600)] | None = None
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A follow that was asked for."""
+
+    id: int
+
+
+def ask_follow(study: Any, person: Person, request: FollowRequest) -> Asked:
+    """Keep what is asked for; the queue is told by the caller.
+
+    Raises
+    ------
+    Refused : if there is nothing to follow, or something is being followed here already.
+    """
+    bodies = [_body(study, body) for body in dict.fromkeys(request.bodies)]
+    footage = bodies[0].footage
+    index = media_index(footage.media_id)
+    if index.kind == "picture":
+        raise Refused("A picture does not move; following is for footage.", field="bodies")
+    if any(body.footage_id != footage.id for body in bodies):
+        raise Refused("Choose bodies of one source.", field="bodies")
+    for frame, field in ((request.frame, "frame"), (request.to, "to")):
+        if not 0 <= frame < index.frames:
+            raise Refused(
+                f"There is no frame {frame}; the last one is {index.frames - 1}.", field=field
+            )
+    if request.frame == request.to:
+        raise Refused("Choose a frame to follow to.", field="to")
+    for body in bodies:
+        if start_mark(body.id, request.frame, request.to) is None:
+            raise Refused(
+                f"Mark {body.name} in frame {request.frame} first; it is followed from there.",
+                field="bodies",
+            )
+    busy = _latest(footage.id)
+    with transaction():
+        if busy is not None and busy.state in UNDER_WAY:
+            raise Refused(
+                "Something is being followed here already; stop it first.", field="bodies"
+            )
+        row = tables.Follow.create(
+            study=study,
+            footage_id=footage.id,
+            bodies=[body.id for body in bodies],
+            first=request.frame,
+            last=request.to,
+            stop_level=request.stop_level,
+            over_hand=request.over_hand,
+            reach=request.reach,
+            search=request.search,
+            **person.as_columns,
+        )
+        notify(study.id, follow=follow_line(row))
+    return Asked(row.id)
+
+
+def control(study: Any, follow: int, what: Control) -> bool:
+    """Pause, stop or resume; true if the queue must be told."""
+    with transaction():
+        row: Any = tables.Follow.select().where(tables.Follow.id == follow).for_update().first()
+        if row is None or row.study_id != study.id:
+            raise NotThere("The study has no such following.")
+        if what == "resume":
+            if row.state != "paused":
+                raise Refused("Only what is paused can go on.")
+            row.state = "waiting"
+        elif row.state in (*UNDER_WAY, "paused"):
+            row.state = "paused" if what == "pause" else "stopped"
+        row.save(only=["state"])
+        notify(study.id, follow=follow_line(row))
+    return what == "resume"
+
+
+def start_mark(body: int, first: int, last: int) -> Any:
+    """The mark nearest to the first frame of a follow, on its way; None if there is none."""
+    low, high = sorted((first, last))
+    rows = tables.Mark.select().where(
+        (tables.Mark.body == body) & tables.Mark.frame.between(low, high)
+    )
+    order = tables.Mark.frame if first < last else tables.Mark.frame.desc()
+    return rows.order_by(order).first()
+
+
+def follow_view(footage: Any) -> dict[str, Any] | None:
+    """The latest follow of a source as it is shown, or None."""
+    row = _latest(footage.id)
+    return follow_line(row) if row is not None else None
+
+
+def follow_line(row: Any) -> dict[str, Any]:
+    """How far a follow is."""
+    return {
+        "id": row.id,
+        "footage": row.footage_id,
+        "bodies": list(row.bodies),
+        "first": row.first,
+        "last": row.last,
+        "at": row.at,
+        "state": row.state,
+        "said": row.said or "",
+        "stop_level": row.stop_level,
+    }
+
+
+def _latest(footage: int) -> Any:
+    rows = tables.Follow.select().where(tables.Follow.footage_id == footage)
+    return rows.order_by(tables.Follow.id.desc()).first()
+
+
+def _body(study: Any, body: int) -> Any:
+    row: Any = tables.Body.get_or_none((tables.Body.id == body) & (tables.Body.study == study.id))
+    if row is None:
+        raise NotThere("The study has no such body.")
+    if row.kind != "marked":
+        raise Refused(f"{row.name} follows from other bodies; follow those.", field="bodies")
+    return row
