@@ -21,6 +21,7 @@ from footing.studies.people import Person, student
 
 _CLIPS = Path(__file__).parent / "clips"
 _HAND = 0.45  # px, scatter of a careful click
+_FOLLOWED = 0.06  # px, scatter of following
 _GROUPS = {
     "Heron": ("Ottilie", "Bram"),
     "Wren": ("Saoirse", "Emeka"),
@@ -35,6 +36,8 @@ _LABS = {
     "of free fall from its height against time.",
     "Lantern and cone": "A paper lantern and a pine cone are let go together and filmed in slow "
     "motion. The ladder is 3.00 m long. Which of them reaches a steady speed?",
+    "Curling stones": "A stone with a red handle (19.1 kg) meets a resting one (18.6 kg). The blue "
+    "ring is 1.22 m across. What happens to the momentum of both together?",
     "Footbridge": "The red section of the railing is 3.00 m long. Is the arch a parabola? How high "
     "and how wide is it?",
 }
@@ -95,6 +98,7 @@ def seed_demo(settings: Settings) -> None:
         _just_uploaded(study("Snowball lob", "Dipper"), settings)
         _slow_motion(study("Lantern and cone", "Siskin"), settings)
         _arch(study("Footbridge", "Plover"), settings)
+        _collision(study("Curling stones", "Dipper"), settings)
 
 
 def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
@@ -172,6 +176,42 @@ def _arch(hand: Hand, settings: Settings) -> None:
     spots = {"positions": truth["arch"]}
     hand.marks(body, spots, range(len(truth["arch"])), np.random.default_rng(14))
     hand.does("add_fit", body=body, x="x", y="y", curve="quadratic")
+
+
+def _collision(hand: Hand, settings: Settings) -> None:
+    """Both stones followed by the computer, from marks made by hand in the first frame."""
+    footage, truth = _clip(hand, "curling-stones.mp4", "rink_from_above.mp4", settings)
+    first, last, stride = 4, 118, 2
+    hand.does("set_span", footage=footage, first=first, last=last, stride=stride)
+    _known_length(hand, footage, truth["ring"], "1.22")
+    start_x, start_y = truth["ring"]["start"]
+    hand.does("set_zero", footage=footage, x=start_x, y=start_y)
+    rng = np.random.default_rng(15)
+    found, made = [], []
+    for name, kilograms in truth["masses"].items():
+        body = hand.does("add_body", footage=footage, name=name)
+        size = str(200 * truth["radius"])
+        hand.does(
+            "change_body", body=body, name=name, mass=str(kilograms), size=size, spot="white dot"
+        )
+        places = np.array(truth["positions"][name])
+        x, y = places[first] + rng.normal(scale=_HAND / 3, size=2)
+        hand.does("place_mark", body=body, frame=first, x=float(x), y=float(y))
+        frames = range(first + stride, last + 1, stride)
+        followed = places[frames] + rng.normal(scale=_FOLLOWED, size=(len(frames), 2))
+        qualities = np.clip(rng.normal(0.97, 0.012, size=len(frames)), 0, 1)
+        marks = [
+            (frame, float(x), float(y), float(quality))
+            for frame, (x, y), quality in zip(frames, followed, qualities, strict=True)
+        ]
+        found.append({"body": body, "marks": marks})
+        made.append(body)
+    hand.does("follow_marks", bodies=found)
+    hand.does("add_centre", footage=footage, bodies=made)
+    impact = truth["impact_time"] * 60
+    hand.does("add_passage", footage=footage, name="before", first=first, last=int(impact))
+    hand.does("add_passage", footage=footage, name="after", first=int(impact) + 1, last=last)
+    hand.does("set_graph", footage=footage, x="t", y="x")
 
 
 def _just_uploaded(hand: Hand, settings: Settings) -> None:

@@ -13,6 +13,7 @@ class Look:
 
     colour: str
     shape: str
+    name: str
     path: str
 
 
@@ -26,10 +27,10 @@ def _polygon(radii: list[float], *, start: float = -pi / 2) -> str:
 
 
 LOOKS = (
-    Look("#7A3B8F", "disc", "M-1,0A1,1,0,1,1,1,0A1,1,0,1,1,-1,0Z"),
-    Look("#A87000", "square", "M-.85,-.85L.85,-.85L.85,.85L-.85,.85Z"),
-    Look("#0B7F86", "triangle", _polygon([1.1] * 3)),
-    Look("#2C4A86", "hexagon", _polygon([1.0] * 6)),
-    Look("#6F7A17", "star", _polygon([1.15, 0.5] * 5)),
-    Look("#B83B6B", "pentagon", _polygon([1.05] * 5)),
+    Look("#7A3B8F", "disc", "plum disc", "M-1,0A1,1,0,1,1,1,0A1,1,0,1,1,-1,0Z"),
+    Look("#A87000", "square", "marigold square", "M-.85,-.85L.85,-.85L.85,.85L-.85,.85Z"),
+    Look("#0B7F86", "triangle", "teal triangle", _polygon([1.1] * 3)),
+    Look("#2C4A86", "hexagon", "navy hexagon", _polygon([1.0] * 6)),
+    Look("#6F7A17", "star", "olive star", _polygon([1.15, 0.5] * 5)),
+    Look("#B83B6B", "pentagon", "rose pentagon", _polygon([1.05] * 5)),
 )

@@ -11,6 +11,7 @@ from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS
 from footing.studies import phones
 from footing.studies.ground_view import unit_choices
+from footing.studies.looks import LOOKS
 from footing.studies.people import Person
 from footing.studies.view import study_view
 from footing.web.phone_code import phone_code
@@ -81,4 +82,5 @@ def _context(
         "curves": CURVES,
         "length_units": LENGTH_UNITS,
         "mass_units": MASS_UNITS,
+        "looks": LOOKS,
     }

@@ -21,6 +21,8 @@ export class Cards {
     bench.addEventListener("step", () => this.refresh());
     bench.addEventListener("body", () => this.mark());
     bench.addEventListener("tool", () => this.mark());
+    bench.addEventListener("options", () => this.mark());
+    bench.addEventListener("frame", () => this.showFrameNumber());
     document.addEventListener("submit", (event) => this.submit(event));
     document.addEventListener("change", (event) => this.change(event));
     document.addEventListener("click", (event) => this.click(event));
@@ -72,8 +74,21 @@ export class Cards {
     element.dataset.step = step;
   }
 
-  /** Show which body is in turn and which tool is in hand. */
+  /** Where a card names the frame that is shown. */
+  showFrameNumber() {
+    for (const place of this.element.querySelectorAll("[data-frame-number]")) place.textContent = String(this.bench.frame);
+  }
+
+  /** Show which body is in turn, which tool is in hand, and how things are wanted. */
   mark() {
+    this.showFrameNumber();
+    for (const element of this.element.querySelectorAll("[data-option]")) {
+      const input = /** @type {HTMLInputElement} */ (element);
+      const value = this.bench.options[input.dataset.option];
+      if (input.dataset.body) input.checked = !value.includes(Number(input.dataset.body));
+      else if (input.type === "checkbox") input.checked = value;
+      else input.value = String(value);
+    }
     for (const pick of this.element.querySelectorAll("[data-pick-body]")) {
       const inTurn = Number(/** @type {HTMLElement} */ (pick).dataset.pickBody) === this.bench.body?.id;
       pick.setAttribute("aria-pressed", String(inTurn));
@@ -92,8 +107,20 @@ export class Cards {
     this.send(form);
   }
 
+  /** How somebody wants things shown, on this computer. @param {HTMLInputElement} input */
+  setOption(input) {
+    const { option, body } = input.dataset;
+    if (body) {
+      const others = this.bench.options[option].filter((id) => id !== Number(body));
+      this.bench.setOption(option, input.checked ? others : [...others, Number(body)]);
+    } else if (input.type === "checkbox") this.bench.setOption(option, input.checked);
+    else this.bench.setOption(option, input.type === "range" ? Number(input.value) : input.value);
+  }
+
   /** @param {Event} event */
   change(event) {
+    const input = /** @type {HTMLInputElement} */ (event.target);
+    if (input.dataset.option) return this.setOption(input);
     const form = /** @type {HTMLFormElement | null} */ (/** @type {Element} */ (event.target).closest("form[data-auto]"));
     if (form && !this.isWaiting(form)) this.send(form);
   }
@@ -150,7 +177,10 @@ export class Cards {
       this.edits.send({ ...JSON.parse(edit), ...this.present(also) }, message);
     } else if (tool) bench.setTool(bench.tool === tool ? "" : tool);
     else if (showSource) bench.showSource(Number(showSource));
-    else if (goFrame) bench.goTo(Number(goFrame));
+    else if (goFrame) {
+      if (pickBody) bench.pickBody(Number(pickBody));
+      bench.goTo(Number(goFrame));
+    }
     else if (call) this.call(button);
     else if (pickBody) bench.pickBody(Number(pickBody));
     else if (span) {
@@ -179,7 +209,10 @@ function fields(form) {
   for (const element of form.elements) {
     const input = /** @type {HTMLInputElement} */ (element);
     if (!input.name) continue;
-    if (input.dataset.type === "bool") found[input.name] = input.checked;
+    if (input.dataset.type === "many") {
+      found[input.name] ??= [];
+      if (input.checked) found[input.name].push(Number(input.value));
+    } else if (input.dataset.type === "bool") found[input.name] = input.checked;
     else if (input.dataset.type === "number") found[input.name] = number(input.value);
     else found[input.name] = input.value;
   }

@@ -84,11 +84,11 @@ export class Frames {
 
   /** Fetch around the time cursor, what comes next first. */
   prefetch() {
-    const { frame, footage } = this.bench;
+    const { frame } = this.bench;
     this.wanted = [];
     for (let k = 1; k <= AHEAD; k += 1) {
-      this.wanted.push(frame + k * footage.stride);
-      if (k <= BEHIND) this.wanted.push(frame - k * footage.stride);
+      this.wanted.push(frame + k * this.bench.stride);
+      if (k <= BEHIND) this.wanted.push(frame - k * this.bench.stride);
     }
     this.fetchWanted();
   }

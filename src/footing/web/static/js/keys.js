@@ -61,17 +61,26 @@ export class Keys {
       if (shift) bench.stepFrames(way);
       else bench.stepBy(way);
     } else if (bench.isPicture && "ag ".includes(key)) return false;
-    else if (key === "a") bench.goTo(footage.first);
-    else if (key === "g") bench.goTo(footage.last);
+    else if (key === "a") bench.goTo(bench.motionEnds[0]);
+    else if (key === "g") bench.goTo(bench.motionEnds[1]);
     else if (key === " ") playing.toggle();
     else if (key === "w") stage.fit();
+    else if (key === "z") edits.send({ kind: "undo" });
     else if (key === "t" && body) {
       const { bodies } = bench.view;
       bench.pickBody(bodies[(bodies.indexOf(body) + 1) % bodies.length].id);
+    } else if (/^[1-9]$/.test(key) && bench.view.bodies[Number(key) - 1]) {
+      bench.pickBody(bench.view.bodies[Number(key) - 1].id);
+    } else if (key === "s") return pointing.markAtPointer();
+    else if (key === "r" && bench.step === "mark" && body && !bench.isPicture) bench.goOnFromLast();
+    else if (key === "h" && bench.step === "mark" && body?.kind === "marked" && !bench.isPicture) {
+      edits.send({ kind: "hide_body", body: body.id, frame: bench.frame });
+      bench.goOn();
     } else if (key === "e" && bench.step === "mark" && body) {
       const marks = bench.marksOf(body);
       const number = bench.isPicture ? marks.at(-1)?.[0] : bench.frame;
-      if (!marks.some(([at]) => at === number)) return false;
+      const said = body.hidden.includes(number) || body.doubts.some(([at]) => at === number);
+      if (!said && !marks.some(([at]) => at === number)) return false;
       edits.send({ kind: "remove_mark", body: body.id, frame: number });
     } else return false;
     return true;

@@ -52,6 +52,7 @@ export class Live {
     if (notice.upload) this.upload.told(notice.upload);
     if (notice.surveyed === bench.footage?.content) bench.fetchView();
     if (notice.said) bench.say(notice.said);
+    if (notice.follow) bench.setFollow(notice.follow);
   }
 
   /** Fetch the state if somebody else has changed it; an edit on its way brings it anyhow. */

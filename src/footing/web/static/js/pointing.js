@@ -22,6 +22,8 @@ export class Pointing {
     this.things = things;
     /** @type {any} */
     this.drag = null;
+    /** The latest move over the stage. @type {PointerEvent | null} */
+    this.pointer = null;
     this.lastClick = { time: -Infinity, x: 0, y: 0 };
     /** @type {HTMLElement} */
     this.loupe = stage.element.querySelector("#loupe");
@@ -30,7 +32,10 @@ export class Pointing {
     element.addEventListener("pointermove", (event) => this.move(event));
     element.addEventListener("pointerup", (event) => this.up(event));
     element.addEventListener("pointercancel", () => this.cancel());
-    element.addEventListener("pointerleave", () => this.hideLoupe());
+    element.addEventListener("pointerleave", () => {
+      this.pointer = null;
+      this.hideLoupe();
+    });
     element.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
     bench.addEventListener("tool", () => this.hideLoupe());
     bench.addEventListener("step", () => this.hideLoupe());
@@ -38,7 +43,8 @@ export class Pointing {
 
   /** Whether a click on the frame places a mark. */
   get marking() {
-    return this.bench.step === "mark" && this.bench.body && !this.bench.tool;
+    const { step, body, tool } = this.bench;
+    return step === "mark" && body?.kind === "marked" && !tool;
   }
 
   /** @param {PointerEvent} event */
@@ -61,6 +67,7 @@ export class Pointing {
   /** @param {PointerEvent} event */
   move(event) {
     const { drag } = this;
+    this.pointer = event;
     if (!drag) return this.showLoupe(event);
     const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y];
     if (!drag.moved && Math.hypot(dx, dy) < STILL) return;
@@ -97,9 +104,25 @@ export class Pointing {
   /** @param {PointerEvent} event @param {number[]} at */
   click(event, at) {
     if (this.isSecondOfDouble(event) || this.things.clickWith(at)) return;
-    if (!this.marking) return;
+    this.mark(at);
+  }
+
+  /** Mark the body in turn, and go on. @param {number[]} at */
+  mark(at) {
+    if (!this.marking) {
+      const { step, body, tool } = this.bench;
+      if (step === "mark" && body && !tool) this.bench.say(`${body.name} follows from other bodies; mark those.`);
+      return;
+    }
     this.things.placeMark(at);
     if (!this.bench.isPicture) this.bench.goOn();
+  }
+
+  /** Mark where the pointer is, for the hand that steps. @returns {boolean} whether it is on the stage */
+  markAtPointer() {
+    if (!this.pointer || !this.marking) return false;
+    this.mark(this.stage.pixelAt(this.pointer));
+    return true;
   }
 
   /** @param {PointerEvent} event */

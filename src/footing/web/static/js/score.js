@@ -1,11 +1,11 @@
 // The score: film strip, lanes and passages on one time axis, with the time cursor through all.
 
+import { Lanes } from "./lanes.js";
 import { svg } from "./svg.js";
 import { AXIS, LABELS, TimeAxis } from "./time-axis.js";
 import { turning } from "./turning.js";
 
 const STRIP = 44;
-const LANE = 38;
 const PASSAGES = 26;
 
 export class Score {
@@ -29,13 +29,14 @@ export class Score {
     /** @type {HTMLFormElement} */
     this.form = element.querySelector("#passage-form");
     this.axis = new TimeAxis(bench, this.time);
+    this.bodies = new Lanes(bench, this.axis);
     /** @type {any} */
     this.drag = null;
     /** @type {[number, number] | null} frames that are being chosen for a passage */
     this.chosen = null;
     /** Ends being dragged, shown instead of what the view says. @type {any} */
     this.draft = null;
-    for (const name of ["view", "body"]) bench.addEventListener(name, () => this.draw());
+    for (const name of ["view", "body", "options"]) bench.addEventListener(name, () => this.draw());
     bench.addEventListener("frame", () => this.drawCursor());
     element.querySelector("#whole-file").addEventListener("change", (event) => {
       this.axis.whole = /** @type {HTMLInputElement} */ (event.target).checked;
@@ -52,7 +53,7 @@ export class Score {
   }
 
   get height() {
-    return STRIP + LANE * Math.max(this.bench.view.bodies.length, 1) + PASSAGES + AXIS;
+    return STRIP + this.bodies.height + PASSAGES + AXIS;
   }
 
   draw() {
@@ -63,8 +64,8 @@ export class Score {
     const { height } = this;
     this.time.style.height = `${height}px`;
     this.lanes.setAttribute("viewBox", `0 0 ${width} ${height}`);
-    const lanes = bodies.flatMap((body, place) => this.lane(body, STRIP + LANE * place));
-    if (!bodies.length) lanes.push(this.label("no body", STRIP + LANE / 2, "soft"));
+    const lanes = this.bodies.draw(STRIP);
+    if (!bodies.length) lanes.push(this.label("no body", STRIP + this.bodies.height / 2, "soft"));
     this.lanes.replaceChildren(
       ...this.axis.draw(STRIP, height),
       this.label("time", height - AXIS / 2, "soft"),
@@ -82,36 +83,6 @@ export class Score {
     const element = svg("text", { x: 8, y: y + 4, class: `lane-name ${kind}` });
     element.textContent = text.length > 10 ? `${text.slice(0, 9)}…` : text;
     return element;
-  }
-
-  /** One body: x as a solid curve, y as a dashed one, each over its own range. */
-  lane(body, top) {
-    const times = body.counting.map((frame) => this.bench.footage.times[frame]);
-    const curve = (values) => {
-      const [low, high] = [Math.min(...values), Math.max(...values)];
-      const points = values.map((value, k) => {
-        const share = high > low ? (value - low) / (high - low) : 0.5;
-        return `${this.axis.x(times[k]).toFixed(1)},${(top + LANE - 5 - share * (LANE - 10)).toFixed(1)}`;
-      });
-      return `M${points.join("L")}`;
-    };
-    const active = body === this.bench.body;
-    const parts = [
-      svg("path", { d: `M0,${top}H${this.axis.width}`, class: "rule" }),
-      svg("path", { d: body.path, fill: body.colour, transform: `translate(14 ${top + LANE / 2}) scale(5)` }),
-    ];
-    const name = this.label(body.name, top + LANE / 2, active ? "active" : "");
-    name.setAttribute("x", "24");
-    parts.push(name);
-    if (times.length) {
-      parts.push(svg("path", { d: curve(body.lane.x), class: "curve", stroke: body.colour }));
-      parts.push(svg("path", { d: curve(body.lane.y), class: "curve dashed", stroke: body.colour }));
-      parts.push(svg("path", {
-        d: times.map((time) => `M${this.axis.x(time).toFixed(1)},${top + LANE - 3}v3`).join(""),
-        stroke: body.colour,
-      }));
-    }
-    return parts;
   }
 
   /** Passages as brackets with their names, and the stretch that is being chosen. */
@@ -227,10 +198,7 @@ export class Score {
     const { footage, frame } = this.bench;
     if (!group || !footage) return;
     const x = this.axis.x(footage.times[frame]);
-    const dots = this.bench.view.bodies.flatMap((body, place) => {
-      const k = body.counting.indexOf(frame);
-      return k < 0 ? [] : [svg("circle", { cx: x, cy: STRIP + LANE * (place + 1) - 2, r: 3.5, fill: body.colour })];
-    });
+    const dots = this.bodies.dots(STRIP, x);
     group.replaceChildren(svg("path", { d: `M${x},0V${this.height - AXIS}` }), svg("path", { d: `M${x - 5},0h10l-5,7z` }), ...dots);
     const seconds = footage.times[frame].toFixed(3).replace("-", "−");
     /** @type {HTMLElement} */ (this.element.querySelector("#moment")).textContent = `frame ${frame} · ${seconds} s`;
@@ -242,7 +210,13 @@ export class Score {
     if (target.closest("form") || !this.bench.footage) return;
     const spanEnd = /** @type {HTMLElement} */ (target.closest("[data-span-end]"))?.dataset.spanEnd;
     const grip = /** @type {HTMLElement} */ (target.closest("[data-grip]"))?.dataset.grip;
-    const y = event.clientY - this.time.getBoundingClientRect().top;
+    const flag = /** @type {HTMLElement | null} */ (target.closest("[data-go-frame]"));
+    const y = event.clientY - this.time.getBoundingClientRect().top + this.time.scrollTop;
+    if (flag) {
+      this.bench.goTo(Number(flag.dataset.goFrame));
+      event.preventDefault();
+      return;
+    }
     const frame = this.axis.frameAt(event.clientX);
     if (spanEnd) this.drag = { spanEnd };
     else if (grip) this.drag = { grip };
@@ -311,7 +285,8 @@ export class Score {
   /** Arrow keys move a handle by a frame. @param {KeyboardEvent} event */
   key(event) {
     const target = /** @type {HTMLElement} */ (event.target);
-    const { spanEnd, grip } = target.dataset;
+    const { spanEnd, grip, goFrame } = target.dataset;
+    if (goFrame && event.key === "Enter") this.bench.goTo(Number(goFrame));
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (!by || !(spanEnd || grip)) return;
     event.preventDefault();

@@ -2,9 +2,16 @@
 
 /**
  * @typedef {{id: number, name: string, background: boolean, colour: string, path: string,
- *   shape: string, marks: [number, number, number][], counting: number[],
- *   table: {columns: any[], rows: string[][], end_rows: number[]},
- *   lane: {x: number[], y: number[]}}} Body
+ *   kind: string, second_of: number | null, first: number | null, last: number | null,
+ *   stride: number | null, spot: string, shape: string, marks: [number, number, number][],
+ *   qualities: Record<string, number>, hidden: number[],
+ *   doubts: [number, number | null, number | null, number][], counting: number[],
+ *   odd: {frame: number, kind: string, said: string}[], ghosts: [number, number, number][],
+ *   table: {columns: any[], rows: string[][], end_rows: number[][]},
+ *   lanes: Record<string, {rows: number[], values: number[]}>,
+ *   vectors: Record<string, [number, number, number][]>}} Body
+ * @typedef {{id: number, footage: number, bodies: number[], first: number, last: number,
+ *   at: number | null, state: string, said: string, stop_level: number}} Follow
  * @typedef {{id: number, kind: string, content: string, name: string, width: number,
  *   height: number, frames: number, first: number, last: number, stride: number,
  *   damaged: number[], moves_from: number | null, times: number[]}} Footage
@@ -12,13 +19,27 @@
  * @typedef {{id: number, name: string, kind: string, content: string}} Source
  * @typedef {{id: number, seq: number, undo: string | null, redo: string | null,
  *   sources: Source[], footage: Footage | null, ground: any, bodies: Body[],
+ *   follow: Follow | null,
  *   passages: Passage[], graph: any, fits: any[], findings: any[], checks: any[],
  *   steps: Record<string, string>}} View
  */
 
+const OPTIONS = {
+  inTurn: false,
+  onlyMissing: false,
+  others: "all",
+  vectors: "",
+  vectorLength: 0.2,
+  lanes: "xy",
+  tall: false,
+  hiddenLanes: [],
+  columns: ["t", "x", "y", "h", "vx", "vy", "v", "th", "om", "al"],
+};
+
 /**
  * The state of the page. Events: "view" (the study changed), "frame" (the time cursor moved),
- * "body" (another body is marked next), "tool", "step", "note" (something to say at the stage).
+ * "body" (another body is marked next), "tool", "step", "note" (something to say at the stage),
+ * "options" (how the page shows things), "follow" (how far following is), "compare".
  */
 export class Bench extends EventTarget {
   /** @param {View} view @param {string} step */
@@ -36,6 +57,10 @@ export class Bench extends EventTarget {
     this.fetchAgain = false;
     this.frame = this.rememberedFrame();
     this.bodyId = this.remembered("body");
+    /** How this person wants things shown, on this computer. @type {Record<string, any>} */
+    this.options = { ...OPTIONS, ...JSON.parse(localStorage.getItem("options") ?? "{}") };
+    /** Two moments that are compared: frames, and the arrow between the marks. @type {any} */
+    this.compared = null;
     this.clamp();
   }
 
@@ -56,6 +81,44 @@ export class Bench extends EventTarget {
   /** The body that the next click marks. @returns {Body | undefined} */
   get body() {
     return this.view.bodies.find((body) => body.id === this.bodyId) ?? this.view.bodies[0];
+  }
+
+  /** The bodies that are marked by clicking, in their order. @returns {Body[]} */
+  get markedBodies() {
+    return this.view.bodies.filter((body) => body.kind === "marked");
+  }
+
+  /** By how many frames marking and stepping move on. */
+  get stride() {
+    const own = this.step === "mark" ? this.body?.stride : null;
+    return own ?? this.footage?.stride ?? 1;
+  }
+
+  /** First and last frame of the motion that is marked: the span, or less of it. @returns {[number, number]} */
+  get motionEnds() {
+    const { first, last } = this.footage;
+    if (this.step !== "mark" || !this.body) return [first, last];
+    return [Math.max(this.body.first ?? first, first), Math.min(this.body.last ?? last, last)];
+  }
+
+  /** Changes whenever another spot is the first that was marked by hand. @param {Body} body */
+  spotKey(body) {
+    const first = body.marks.find(([frame]) => body.qualities[frame] === undefined);
+    return first ? first.map((value) => Math.round(value)).join("-") : "";
+  }
+
+  /** @param {string} name @param {any} value */
+  setOption(name, value) {
+    this.options = { ...this.options, [name]: value };
+    localStorage.setItem("options", JSON.stringify(this.options));
+    this.emit("options");
+  }
+
+  /** How far following is, as a notice says. @param {Follow} follow */
+  setFollow(follow) {
+    if (follow.footage !== this.footage?.id) return;
+    this.view.follow = follow;
+    this.emit("follow");
   }
 
   /**
@@ -129,7 +192,7 @@ export class Bench extends EventTarget {
 
   /** Move by the stride, forward or back, past frames that are damaged. @param {number} times */
   stepBy(times) {
-    this.goTo(this.readable(this.frame + times * (this.footage?.stride ?? 1), Math.sign(times)));
+    this.goTo(this.readable(this.frame + times * this.stride, Math.sign(times)));
   }
 
   /** Move by single frames, past frames that are damaged. @param {number} frames */
@@ -144,11 +207,35 @@ export class Bench extends EventTarget {
     return frame;
   }
 
-  /** Go on after a mark: by the stride, but not out of the span. */
+  /** Go on after a mark: to the next body in this frame if they take turns, else to the next frame. */
   goOn() {
-    const next = this.readable(this.frame + this.footage.stride, 1);
-    if (next <= this.footage.last) this.goTo(next);
-    else if (this.frame <= this.footage.last) this.say("This is the last frame of the span.");
+    const bodies = this.markedBodies;
+    const place = bodies.indexOf(this.body);
+    if (this.options.inTurn && bodies.length > 1 && place >= 0) {
+      this.pickBody(bodies[(place + 1) % bodies.length].id);
+      if (place + 1 < bodies.length) return;
+    }
+    const [, last] = this.motionEnds;
+    let next = this.readable(this.frame + this.stride, 1);
+    while (this.options.onlyMissing && next <= last && this.isSettled(this.body, next)) {
+      next = this.readable(next + this.stride, 1);
+    }
+    if (next <= last) this.goTo(next);
+    else if (this.frame <= last) {
+      this.say(this.options.onlyMissing ? "No frame is missing from here on." : "This is the last frame to be marked.");
+    }
+  }
+
+  /** Whether a body has its mark in a frame, or was said to be hidden. @param {Body} body @param {number} frame */
+  isSettled(body, frame) {
+    return body.hidden.includes(frame) || this.marksOf(body).some(([at]) => at === frame);
+  }
+
+  /** Go to where marking of the body in turn stopped. */
+  goOnFromLast() {
+    const last = this.marksOf(this.body).at(-1)?.[0];
+    const [first, end] = this.motionEnds;
+    this.goTo(last === undefined ? first : Math.min(this.readable(last + this.stride, 1), end));
   }
 
   /** @param {number} id */

@@ -8,7 +8,10 @@ export class Table {
     this.bench = bench;
     this.element = element;
     this.name = name;
-    for (const event of ["view", "body", "step"]) bench.addEventListener(event, () => this.draw());
+    for (const event of ["view", "body", "step", "options"]) bench.addEventListener(event, () => this.draw());
+    /** @type {HTMLElement} */
+    this.chooser = element.parentElement.querySelector(".columns");
+    this.chooser.addEventListener("change", () => this.choose());
     bench.addEventListener("frame", () => this.highlight());
     element.addEventListener("click", (event) => this.click(event));
   }
@@ -21,7 +24,10 @@ export class Table {
       return;
     }
     const { columns, rows, end_rows: ends } = body.table;
-    const head = columns.map((column) => {
+    const wanted = this.bench.options.columns;
+    const shown = columns.flatMap((column, place) => (this.bench.isPicture || wanted.includes(column.key) ? [place] : []));
+    this.offer(columns);
+    const head = shown.map((place) => columns[place]).map((column) => {
       const cell = document.createElement("th");
       cell.title = column.name;
       const symbol = Object.assign(document.createElement("i"), { textContent: column.symbol });
@@ -40,15 +46,14 @@ export class Table {
       const go = Object.assign(document.createElement("button"), { textContent: String(this.bench.isPicture ? place + 1 : body.counting[place]) });
       first.append(go);
       line.append(first);
-      const atEnd = ends.includes(place);
-      cells.forEach((text, column) => {
-        const cell = Object.assign(document.createElement("td"), { textContent: text });
-        if (atEnd && column > 2) {
+      for (const column of shown) {
+        const cell = Object.assign(document.createElement("td"), { textContent: cells[column] });
+        if (ends[column].includes(place)) {
           cell.className = "end-value";
           cell.title = "taken at the end of the marks, less certain";
         }
         line.append(cell);
-      });
+      }
       return line;
     });
     const table = document.createElement("table");
@@ -57,6 +62,31 @@ export class Table {
     table.createTBody().append(...lines);
     this.element.replaceChildren(table);
     this.highlight();
+  }
+
+  /** The columns that can be shown. @param {any[]} columns */
+  offer(columns) {
+    const row = /** @type {HTMLElement} */ (this.chooser.querySelector(".row"));
+    const keys = columns.map((column) => column.key).join();
+    this.chooser.hidden = this.bench.isPicture;
+    if (row.dataset.keys === keys) return;
+    row.dataset.keys = keys;
+    row.replaceChildren(
+      ...columns.map((column) => {
+        const label = document.createElement("label");
+        const box = Object.assign(document.createElement("input"), { type: "checkbox", value: column.key });
+        box.checked = this.bench.options.columns.includes(column.key);
+        label.append(box, ` ${column.name}`);
+        return label;
+      }),
+    );
+  }
+
+  choose() {
+    const boxes = /** @type {NodeListOf<HTMLInputElement>} */ (this.chooser.querySelectorAll("input"));
+    const offered = [...boxes].map((box) => box.value);
+    const kept = this.bench.options.columns.filter((key) => !offered.includes(key));
+    this.bench.setOption("columns", [...kept, ...[...boxes].filter((box) => box.checked).map((box) => box.value)]);
   }
 
   highlight() {

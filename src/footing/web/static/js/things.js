@@ -1,6 +1,7 @@
 // What lies on the stage and can be dragged or nudged, by the name of its handle:
 //   zero, height, angle, mark, point/N (the Nth point on a picture),
-//   length/ID/start, length/ID/end, corner/ID (of an oblique view), line/end (being drawn)
+//   length/ID/start, length/ID/end, corner/ID (of an oblique view), line/end (being drawn),
+//   area/reach, area/search (of following)
 
 const LINES = { align: "align_axes", level: "level_up" };
 
@@ -29,6 +30,7 @@ export class Things {
       const mark = body && this.bench.marksOf(body).find(([at]) => at === number);
       return draft.mark?.at ?? mark?.slice(1) ?? null;
     }
+    if (kind === "area") return this.areaCorner(id);
     if (kind === "length") return (draft.length ?? this.length(id))?.[end] ?? null;
     return null;
   }
@@ -44,6 +46,7 @@ export class Things {
     else if (kind === "corner") draft.corner = { id: Number(id), at };
     else if (kind === "angle") draft.angle = this.angleTowards(at);
     else if (kind === "line") draft.line.end = at;
+    else if (kind === "area") draft[id] = this.areaSize(at);
     else {
       const known = this.length(id);
       draft.length ??= { id: known.id, start: known.start, end: known.end };
@@ -56,6 +59,23 @@ export class Things {
     const [x, y] = this.overlay.stage.pointOf(this.bench.view.ground.zero);
     const [px, py] = this.overlay.stage.pointOf(at);
     return Math.round((Math.atan2(y - py, px - x) * 1800) / Math.PI) * (Math.PI / 1800);
+  }
+
+  /** The lower right corner of the patch or of the search area. @param {string} name @returns {number[]} */
+  areaCorner(name) {
+    const half = this.overlay.draft[name] ?? this.overlay.sizes[name];
+    return this.position("mark").map((value) => value + half);
+  }
+
+  /** Half the side of a square around the mark whose corner is at a pixel. @param {number[]} at */
+  areaSize(at) {
+    const [x, y] = this.position("mark");
+    return Math.max(Math.round(Math.max(Math.abs(at[0] - x), Math.abs(at[1] - y))), 5);
+  }
+
+  /** @param {string} name @param {Record<string, number>} draft */
+  setArea(name, draft) {
+    this.bench.dispatchEvent(new CustomEvent("sizes", { detail: { [name]: draft[name] } }));
   }
 
   /** Begin to draw a line with a tool. @param {string} tool @param {number[]} at @returns {string} the handle */
@@ -78,6 +98,7 @@ export class Things {
     if (kind === "angle") return this.turnAxes(draft.angle);
     if (kind === "corner") return this.moveCorner(draft.corner);
     if (kind === "line") return this.useLine(draft.line);
+    if (kind === "area") return this.setArea(handle.split("/")[1], draft);
     return this.placeLength(draft.length);
   }
 

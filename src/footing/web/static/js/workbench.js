@@ -3,7 +3,9 @@
 import { Bench } from "./state.js";
 import { CameraPanel } from "./camera.js";
 import { Cards } from "./cards.js";
+import { Comparing } from "./comparing.js";
 import { Edits } from "./edits.js";
+import { Following } from "./following.js";
 import { Frames } from "./frames.js";
 import { Graph } from "./graph.js";
 import { Keys } from "./keys.js";
@@ -38,6 +40,8 @@ new Lengths(bench, stage, edits);
 const upload = new Upload(bench, element("stage"));
 new CameraPanel(bench, element("camera"), upload);
 new Cards(bench, edits, element("cards"));
+new Following(bench, edits, overlay, element("cards"));
+new Comparing(bench, stage, element("moments"));
 new Keys(bench, { stage, playing, pointing, edits });
 new Live(bench, edits, upload);
 
@@ -86,6 +90,26 @@ function showSteps() {
   root.dataset.tool = bench.tool || (pointing.marking ? "mark" : "");
 }
 
+/** Which body the next click marks, in which frame; always in view while marking. */
+function showTurn() {
+  const { body, step, frame, isPicture } = bench;
+  const turn = element("turn");
+  turn.hidden = step !== "mark" || !body || !bench.footage;
+  if (turn.hidden) return;
+  turn.querySelector("path").setAttribute("d", body.path);
+  turn.querySelector("path").setAttribute("fill", body.colour);
+  turn.querySelector("b").textContent = body.name;
+  const marked = bench.marksOf(body).some(([at]) => at === frame);
+  const says = body.kind !== "marked" ? "follows from its bodies" : bench.tool ? "waits for the other tool" : isPicture ? "gets the next point" : body.hidden.includes(frame) ? "is said to be hidden here" : marked ? "is marked here; a click moves it" : "is marked by the next click";
+  turn.querySelector("span").textContent = says;
+  const spot = turn.querySelector("img");
+  const wanted = body.marks.length && !body.background ? `/api/studies/${bench.view.id}/bodies/${body.id}/spot.jpg?of=${bench.spotKey(body)}` : "";
+  spot.hidden = !wanted || body.kind !== "marked";
+  if (wanted && spot.getAttribute("src") !== wanted) spot.src = wanted;
+  spot.alt = spot.title = body.spot || `The spot of ${body.name} that is marked`;
+  turn.querySelector("i").textContent = body.spot;
+}
+
 function showNote(/** @type {string} */ text) {
   const note = element("stage-note");
   note.textContent = text;
@@ -132,6 +156,16 @@ element("stage").addEventListener("click", (event) => {
   const text = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("[data-type-at]"));
   if (text) /** @type {HTMLInputElement} */ (document.querySelector(text.dataset.typeAt))?.select();
 });
+element("lane-choice").addEventListener("change", (event) => {
+  bench.setOption("lanes", /** @type {HTMLSelectElement} */ (event.target).value);
+});
+element("lane-tall").addEventListener("click", () => bench.setOption("tall", !bench.options.tall));
+function showLaneChoice() {
+  /** @type {HTMLSelectElement} */ (element("lane-choice")).value = bench.options.lanes;
+  element("lane-tall").setAttribute("aria-pressed", String(bench.options.tall));
+}
+bench.addEventListener("options", showLaneChoice);
+showLaneChoice();
 element("go-to").addEventListener("change", (event) => {
   const input = /** @type {HTMLInputElement} */ (event.target);
   const last = (bench.footage?.frames ?? 1) - 1;
@@ -151,6 +185,7 @@ function setProjector(/** @type {boolean} */ on) {
 bench.addEventListener("view", showUndo);
 bench.addEventListener("view", showSoundness);
 for (const name of ["view", "step", "tool"]) bench.addEventListener(name, showSteps);
+for (const name of ["view", "step", "tool", "body", "frame"]) bench.addEventListener(name, showTurn);
 bench.addEventListener("note", (event) => showNote(/** @type {CustomEvent} */ (event).detail));
 const onStage = () => {
   const { footage, view } = bench;
@@ -171,6 +206,7 @@ setProjector(localStorage.getItem("projector") === "true");
 showUndo();
 showSoundness();
 showSteps();
+showTurn();
 table.draw();
 score.draw();
 stage.showFrame();

@@ -1,0 +1,102 @@
+// Two moments of a body side by side, with the average velocity between them; and a flight.
+
+const STILL = 46; // px of the picture around a mark, on each side
+
+export class Comparing {
+  /**
+   * @param {import("./state.js").Bench} bench
+   * @param {import("./stage.js").Stage} stage
+   * @param {HTMLElement} card
+   */
+  constructor(bench, stage, card) {
+    this.bench = bench;
+    this.stage = stage;
+    this.card = card;
+    /** Chosen frames by name: first, last, launch, top, landing. @type {Record<string, number>} */
+    this.frames = {};
+    card.addEventListener("click", (event) => this.click(event));
+    for (const name of ["view", "body", "step"]) bench.addEventListener(name, () => this.refresh());
+    this.refresh();
+  }
+
+  /** @param {MouseEvent} event */
+  click(event) {
+    const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
+    if (!button) return;
+    const { moment, leave } = button.dataset;
+    if (moment) this.frames[moment] = this.bench.frame;
+    else if (leave) for (const name of leave.split(" ")) delete this.frames[name];
+    else return;
+    this.refresh();
+  }
+
+  async refresh() {
+    const { bench, card } = this;
+    const { body, footage } = bench;
+    card.hidden = bench.step !== "mark" || !body || !footage || footage.kind === "picture" || !body.counting.length;
+    for (const place of card.querySelectorAll("[data-chosen]")) {
+      const frame = this.frames[/** @type {HTMLElement} */ (place).dataset.chosen];
+      place.textContent = frame === undefined ? "–" : String(frame);
+    }
+    if (card.hidden) return this.show(null);
+    const { first, last, launch, top, landing } = this.frames;
+    const two = first !== undefined && last !== undefined;
+    await this.ask("between", two ? { first, last } : null, ".between", (found) => this.show(found));
+    await this.ask("flight", launch === undefined ? null : { launch, top, landing }, ".flight", () => {});
+  }
+
+  /** Ask the server, and fill a list with what it says. */
+  async ask(what, wanted, place, then) {
+    const list = this.card.querySelector(`${place} dl`);
+    const message = this.card.querySelector(`${place} .message`);
+    if (!wanted) {
+      list.replaceChildren();
+      message.textContent = "";
+      if (what === "between") then(null);
+      return;
+    }
+    const query = new URLSearchParams();
+    for (const [name, frame] of Object.entries(wanted)) if (frame !== undefined) query.set(name, String(frame));
+    const { view, body } = this.bench;
+    const response = await fetch(`/api/studies/${view.id}/bodies/${body.id}/${what}?${query}`).catch(() => null);
+    if (!response || body !== this.bench.body) return;
+    const found = await response.json();
+    message.textContent = response.ok ? (found.said ?? "") : found.error;
+    message.classList.toggle("soft", response.ok);
+    list.replaceChildren(...(response.ok ? found.rows.flatMap(([name, below, text]) => line(name, below, text)) : []));
+    then(response.ok ? found : null);
+  }
+
+  /** The arrow over the stage, and both stills. @param {any} found */
+  async show(found) {
+    if (found || this.bench.compared) {
+      this.bench.compared = found;
+      this.bench.emit("compare");
+    }
+    const stills = /** @type {HTMLElement} */ (this.card.querySelector(".stills"));
+    stills.hidden = !found;
+    if (!found) return;
+    const canvases = stills.querySelectorAll("canvas");
+    for (const [k, frame] of found.frames.entries()) {
+      const picture = await this.stage.frames.load(frame, "screen");
+      if (picture) this.stage.magnify(canvases[k], picture, middle(found.arrow), reach(found.arrow));
+      canvases[k].nextElementSibling.textContent = `frame ${frame}`;
+    }
+  }
+}
+
+/** Both stills show the same part of the picture, so that the displacement is seen. */
+function middle([from, to]) {
+  return [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
+}
+
+function reach([from, to]) {
+  return STILL + Math.max(Math.abs(from[0] - to[0]), Math.abs(from[1] - to[1])) / 2;
+}
+
+function line(name, below, text) {
+  const term = document.createElement("dt");
+  term.append(/^(v|v̄|Δ.)$/.test(name) ? Object.assign(document.createElement("i"), { textContent: name }) : name);
+  if (below) term.append(Object.assign(document.createElement("sub"), { textContent: below }));
+  return [term, Object.assign(document.createElement("dd"), { className: "figures", textContent: text })];
+}
