@@ -17,8 +17,10 @@ import typer
 from footing.core.curves import CURVES
 from footing.core.errors import FootingError, Refused
 from footing.core.fitting import Fit, NoFit, fit_polynomial
+from footing.core.following import run
 from footing.core.units import read_number
-from footing.media.index import index_media
+from footing.media.index import MediaIndex, index_media
+from footing.media.luma import luma_frames
 from footing.settings import Settings, settings
 from footing.store.database import connected
 
@@ -126,15 +128,7 @@ def inspect(
     file: Path, as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False
 ) -> None:
     """Say what a video (or a picture) holds."""
-    if not file.is_file():
-        raise Refused(f"There is no file {file}.")
-    limits = settings()
-    index = index_media(
-        file,
-        seconds=limits.decode_seconds,
-        frame_count=limits.frame_count,
-        frame_pixels=limits.frame_pixels,
-    )
+    index = _index(file)
     rhythm = index.cadence
     found = {
         "frames": index.frames,
@@ -153,6 +147,48 @@ def inspect(
     for name, value in found.items():
         if name != "times":
             print(f"{name.replace('_', ' ')}: {value}")
+
+
+@app.command()
+def follow(
+    file: Path,
+    frame: Annotated[int, typer.Option(help="Frame in which the point is known.")],
+    at: Annotated[str, typer.Option(help="The point there, as X,Y in upright pixels.")],
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+) -> None:
+    """Follow a point of an object through a video, from a frame on."""
+    index = _index(file)
+    if index.kind == "picture":
+        raise Refused("A picture does not move; following is for a video.")
+    if not 0 <= frame < index.frames:
+        raise Refused(f"There is no frame {frame}; the last one is {index.frames - 1}.")
+    x, y = _point(at)
+    if not (-0.5 <= x <= index.width - 0.5 and -0.5 <= y <= index.height - 0.5):
+        raise Refused(f"({x:g}, {y:g}) lies outside the picture of {index.width} × {index.height}.")
+    pictures = luma_frames(
+        file, index, range(frame, index.frames), seconds=settings().survey_seconds
+    )
+    found: dict[int, tuple[float, float, float]] = {frame: (x, y, 1.0)}
+    stopped: dict[str, object] | None = None
+    for told in run.follow(pictures, {0: run.Start(frame, (x, y))}):
+        for step in told:
+            if isinstance(step, run.Ended):
+                stopped = {"frame": step.frame, "reason": step.reason}
+            elif step.sure and step.place:
+                found[step.frame] = (*step.place, min(step.quality, 1.0))
+            else:
+                found.pop(step.frame, None)
+    points = [
+        {"frame": number, "t": float(index.times[number]), "x": px, "y": py, "quality": quality}
+        for number, (px, py, quality) in sorted(found.items())
+    ]
+    if as_json:
+        print(json.dumps({"points": points, "stopped": stopped}))
+        return
+    for point in points:
+        print("{frame:6d} {t:10.4f} {x:10.2f} {y:10.2f} {quality:6.2f}".format_map(point))
+    if stopped:
+        print("stopped at frame {frame}: {reason}".format_map(stopped))
 
 
 @app.command()
@@ -248,3 +284,26 @@ def _data_error(used: Settings) -> Iterator[None]:
         raise Refused(
             f"The data folder {used.data} cannot be written ({error.filename})."
         ) from error
+
+
+def _index(file: Path) -> MediaIndex:
+    if not file.is_file():
+        raise Refused(f"There is no file {file}.")
+    limits = settings()
+    return index_media(
+        file,
+        seconds=limits.decode_seconds,
+        frame_count=limits.frame_count,
+        frame_pixels=limits.frame_pixels,
+    )
+
+
+def _point(text: str) -> tuple[float, float]:
+    parts = text.split(",")
+    try:
+        x, y = (float(part) for part in parts)
+    except ValueError as error:
+        raise Refused(f"“{text}” is no point; write it as X,Y, such as 312.5,208.") from error
+    if not (np.isfinite(x) and np.isfinite(y)):
+        raise Refused(f"“{text}” is no point; write it as X,Y, such as 312.5,208.")
+    return x, y

@@ -9,12 +9,14 @@ import numpy as np
 import psycopg
 import pytest
 
+from footing.core.errors import Refused
 from footing.demo.filming import write_video
 from footing.jobs.queue import open_queue
 from footing.settings import Settings
 from footing.store.database import bound_url
 from footing.store.notices import Listener, notify
-from footing.store.tables import Media
+from footing.store.tables import Follow, Media, Study
+from footing.studies.follows import FollowRequest, ask_follow, control
 from tests.conftest import World, do_the_work
 from tests.studies.steps import Tab
 
@@ -100,3 +102,151 @@ def test_notices_reach_a_listener_when_the_edit_is_committed(
         assert arrived.wait(10)
     assert {"study": tab.study_id, "seq": 1} in heard
     assert json.dumps(heard)
+
+
+def rolling_film(path: Path) -> list[tuple[float, float]]:
+    """A patterned disc rolls over a textured floor; gives its middle in each frame."""
+    rng = np.random.default_rng(8)
+    floor = rng.integers(140, 170, size=(45, 80, 3)).repeat(4, axis=0).repeat(4, axis=1)
+    rows, columns = np.mgrid[:180, :320]
+    middles = [(40.0 + 6 * n, 90.0 + 0.05 * n * n) for n in range(30)]
+
+    def picture(middle: tuple[float, float]) -> np.ndarray:
+        x, y = middle
+        away = np.hypot(columns - x, rows - y)[..., None]
+        disc = np.where(away < 6, 230, np.where(away < 11, 60, 120))
+        cover = np.clip(16 - away, 0, 1)
+        return np.asarray(cover * disc + (1 - cover) * floor).astype(np.uint8)
+
+    pictures = (picture(middle) for middle in middles)
+    write_video(path, pictures, rate=25, encoder={"crf": "16", "g": "10"})
+    return middles
+
+
+@pytest.fixture
+def rolling(tab: Tab, tmp_path: Path, settings: Settings) -> tuple[int, list[tuple[float, float]]]:
+    """A body with one mark, made by hand in frame 2, and the truth."""
+    middles = rolling_film(tmp_path / "rolling.mp4")
+    footage = tab.uploads(tmp_path / "rolling.mp4", settings)
+    body = tab.makes("add_body", footage=footage, name="disc")
+    tab.does("place_mark", body=body, frame=2, x=middles[2][0], y=middles[2][1])
+    return body, middles
+
+
+def wanted(tab: Tab, body: int, **how: Any) -> int:
+    """Ask for a follow, but do not tell the queue."""
+    study = Study.get_by_id(tab.study_id)
+    return ask_follow(study, tab.person, FollowRequest(bodies=[body], **how)).id
+
+
+def asked(tab: Tab, body: int, **how: Any) -> int:
+    found = wanted(tab, body, **how)
+    with open_queue(bound_url()) as queue:
+        queue.ask("follow_bodies", once=f"follow {found}", follow=found)
+    return found
+
+
+def marks_of(tab: Tab) -> dict[int, tuple[float, float]]:
+    return {frame: (x, y) for frame, x, y in tab.view()["bodies"][0]["marks"]}
+
+
+def test_a_body_is_followed_and_taken_back_in_one_step(
+    tab: Tab, rolling: tuple[int, list[tuple[float, float]]], settings: Settings
+) -> None:
+    body, middles = rolling
+    asked(tab, body, frame=2, to=29)
+    do_the_work(settings)
+    marks = marks_of(tab)
+    assert sorted(marks) == list(range(2, 30))
+    errors = [np.hypot(*np.subtract(marks[n], middles[n])) for n in marks]
+    assert max(errors) < 0.5
+    view = tab.view()
+    assert view["follow"]["state"] == "done"
+    assert "28 marks" in view["follow"]["said"]
+    assert set(view["bodies"][0]["qualities"]) == set(range(3, 30))
+    tab.does("undo")
+    assert list(marks_of(tab)) == [2]
+
+
+def test_a_body_is_followed_backwards_by_its_stride(
+    tab: Tab, rolling: tuple[int, list[tuple[float, float]]], settings: Settings
+) -> None:
+    body, middles = rolling
+    tab.does("place_mark", body=body, frame=24, x=middles[24][0], y=middles[24][1])
+    tab.does("set_body_span", body=body, first=None, last=None, stride=3)
+    asked(tab, body, frame=24, to=9)
+    do_the_work(settings)
+    assert sorted(marks_of(tab)) == [2, 9, 12, 15, 18, 21, 24]
+
+
+def test_a_correction_in_the_middle_stays_and_is_believed(
+    tab: Tab, rolling: tuple[int, list[tuple[float, float]]], settings: Settings
+) -> None:
+    body, middles = rolling
+    moved = (middles[15][0] + 4, middles[15][1])
+    tab.does("place_mark", body=body, frame=15, x=moved[0], y=moved[1])
+    asked(tab, body, frame=2, to=29)
+    do_the_work(settings)
+    marks = marks_of(tab)
+    assert marks[15] == moved
+    assert marks[14][0] == pytest.approx(middles[14][0], abs=0.5)
+    assert marks[25][0] == pytest.approx(middles[25][0] + 4, abs=1.0)
+
+
+def test_a_follow_that_broke_off_goes_on_and_marks_nothing_twice(
+    tab: Tab, rolling: tuple[int, list[tuple[float, float]]], settings: Settings
+) -> None:
+    """As after a worker that was killed: the row says running, and nobody is at it."""
+    body, middles = rolling
+    follow = wanted(tab, body, frame=2, to=29)
+    tab.does(
+        "follow_marks",
+        bodies=[{"body": body, "marks": [[n, *middles[n], 0.9] for n in range(3, 12)]}],
+    )
+    Follow.update(state="running", at=11).where(Follow.id == follow).execute()
+    kept = {n: middles[n] for n in range(3, 12)}
+    do_the_work(settings)
+    marks = marks_of(tab)
+    assert sorted(marks) == list(range(2, 30))
+    assert {n: marks[n] for n in kept} == kept
+    assert tab.view()["follow"]["state"] == "done"
+
+
+def test_a_paused_follow_waits_until_it_goes_on(
+    tab: Tab, rolling: tuple[int, list[tuple[float, float]]], settings: Settings
+) -> None:
+    body, _ = rolling
+    follow = asked(tab, body, frame=2, to=29)
+    study = Study.get_by_id(tab.study_id)
+    assert control(study, follow, "pause") is False
+    do_the_work(settings)
+    assert list(marks_of(tab)) == [2]
+    assert control(study, follow, "resume") is True
+    do_the_work(settings)  # a worker that starts finds what is waiting
+    assert len(marks_of(tab)) == 28
+
+
+def test_only_one_follow_at_a_time_and_only_from_a_mark(
+    tab: Tab, rolling: tuple[int, list[tuple[float, float]]]
+) -> None:
+    body, _ = rolling
+    with pytest.raises(Refused, match="Mark disc in frame 5 first"):
+        asked(tab, body, frame=5, to=29)
+    with pytest.raises(Refused, match="no frame 30"):
+        asked(tab, body, frame=2, to=30)
+    asked(tab, body, frame=2, to=29)
+    with pytest.raises(Refused, match="already"):
+        asked(tab, body, frame=2, to=29)
+
+
+def test_a_plain_place_stops_with_the_reason(tab: Tab, tmp_path: Path, settings: Settings) -> None:
+    plain = (np.full((90, 160, 3), 120, np.uint8) for _ in range(5))
+    write_video(tmp_path / "plain.mp4", plain, rate=25, encoder={"crf": "20"})
+    footage = tab.uploads(tmp_path / "plain.mp4", settings)
+    body = tab.makes("add_body", footage=footage, name="nothing")
+    tab.does("place_mark", body=body, frame=0, x=80, y=45)
+    asked(tab, body, frame=0, to=4)
+    do_the_work(settings)
+    follow = tab.view()["follow"]
+    assert follow["state"] == "stopped"
+    assert "nothing to hold on to" in follow["said"]

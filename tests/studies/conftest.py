@@ -14,7 +14,7 @@ from tests.studies.steps import Tab
 class Measured:
     """A study with footage, a known length, a body with marks, a passage, a fit, a finding.
 
-    rival : a second body on the first footage, without marks
+    rival : a second body on the first footage, without marks, but with frame 30 in doubt
     second : another footage of the same size, with an oblique view (``point`` is its fifth point)
         and a background spot
     content : a file of the same size that is not in the study
@@ -75,6 +75,8 @@ def measured(
     spot = tab.makes("add_body", footage=second, name="gatepost", background=True)
     for n in range(4):
         tab.does("place_mark", body=spot, frame=n, x=100 + n, y=50)
+    doubt = [30, 5.0, 6.0, 0.4]
+    tab.does("follow_marks", bodies=[{"body": rival, "marks": [], "open": [doubt]}])
     passage = tab.makes("add_passage", footage=footage, name="fall", first=1, last=10)
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passage=passage)
     finding = tab.makes("add_finding", fit=fit, reading="acceleration", name="a")

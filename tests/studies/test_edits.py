@@ -54,6 +54,19 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "add_body": {"footage": "footage", "name": "lantern"},
     "change_body": {"body": "body", "name": "cone 2", "mass": "35", "mass_unit": "g"},
     "remove_body": {"body": "body"},
+    "set_body_span": {"body": "body", "first": 2, "last": 9, "stride": 3},
+    "add_centre": {"footage": "footage", "bodies": ["body", "rival"]},
+    "add_relative": {"footage": "footage", "body": "body", "other": "rival"},
+    "add_second_spot": {"body": "body"},
+    "hide_body": {"body": "body", "frame": 3},
+    "follow_marks": {
+        "bodies": [
+            {"body": "body", "marks": [[3, 9, 9, 0.9], [20, 3.5, 4.5, 0.8]], "open": []},
+            {"body": "rival", "marks": [[4, 5, 6, 1]], "open": [[5, None, None, 0]]},
+        ],
+        "over_hand": True,
+    },
+    "decide_doubt": {"body": "rival", "frame": 30, "decision": "right"},
     "place_mark": {"body": "body", "frame": 20, "x": 3.25, "y": 4.5},
     "remove_mark": {"body": "body", "frame": 3},
     "shift_marks": {"body": "body", "dx": 2.5, "dy": -1},
@@ -75,9 +88,15 @@ EXAMPLES: dict[str, dict[str, Any]] = {
 def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
     by_name = dict(vars(study))
     own = {"footage", "source", "known_length", "body", "passage", "fit", "finding", "point"}
-    own |= {"content", "other"}
+    own |= {"content", "other", "bodies"}
+
+    def key_of(value: Any) -> Any:
+        if isinstance(value, list):
+            return [key_of(one) for one in value]
+        return filled(value, study) if isinstance(value, dict) else by_name[value]
+
     return {
-        name: by_name[value] if name in own and isinstance(value, str) else value
+        name: key_of(value) if name in own and isinstance(value, str | list) else value
         for name, value in fields.items()
     }
 
@@ -164,6 +183,15 @@ def test_everything_is_undone_back_to_the_empty_study(measured: Measured) -> Non
         ("swap_marks", {"body": "body", "other": "spot", "frame": 0}, "other"),
         ("swap_marks", {"body": "body", "other": "rival", "frame": 30}, "frame"),
         ("change_body", {"body": "body", "name": "cone", "mass": "0"}, "mass"),
+        ("change_body", {"body": "body", "name": "cone", "size": "wide"}, "size"),
+        ("set_body_span", {"body": "body", "first": 9, "last": 3}, "last"),
+        ("set_body_span", {"body": "body", "first": 0, "last": 99}, "last"),
+        ("add_centre", {"footage": "footage", "bodies": ["body", "body"]}, "bodies"),
+        ("add_centre", {"footage": "footage", "bodies": ["body", "spot"]}, "bodies"),
+        ("add_relative", {"footage": "footage", "body": "body", "other": "body"}, "other"),
+        ("decide_doubt", {"body": "body", "frame": 3, "decision": "right"}, "decision"),
+        ("follow_marks", {"bodies": [{"body": "body", "marks": [[99, 1, 1, 1]]}]}, "frame"),
+        ("hide_body", {"body": "body", "frame": 99}, "frame"),
         ("add_passage", {"footage": "footage", "name": "p", "first": 5, "last": 5}, "first"),
         ("set_graph", {"footage": "footage", "x": "t", "y": "t"}, "y"),
         ("set_graph", {"footage": "footage", "x": "n", "y": "y"}, "y"),

@@ -17,6 +17,7 @@ _LEAST_OFF = 4.0  # px
 _OUT_OF_SCATTER = 6.0  # times the usual scatter
 _OUT_OF_STRIDE = 2.0  # times the usual step, for a jump
 _NEAR = 4.0  # strides, beyond which a neighbour says nothing
+_MOST = 12  # slips that are named
 
 
 @dataclass(frozen=True)
@@ -37,40 +38,58 @@ def oddities(
     that show the one before once more
     """
     found = [Oddity(int(frame), "repeated", 0.0) for frame in frames if int(frame) in repeated]
-    n = len(frames)
-    if n < 2 * _SIDE:
-        return found
-    before, after = (_off(times, pixels, side) for side in (-1, 1))
-    off = np.fmin(before, after)
-    usual = float(np.nanmedian(off))
-    limit = max(_LEAST_OFF, _OUT_OF_SCATTER * usual)
-    step = float(np.median(np.hypot(*np.diff(pixels, axis=0).T)))
-    jumps = max(limit, _OUT_OF_STRIDE * step)
-    for k in range(n):
-        if np.isfinite(before[k]) and np.isfinite(after[k]) and off[k] > limit:
-            found.append(Oddity(int(frames[k]), "slip", float(off[k])))
-    slips = {one.frame for one in found}
-    for k in range(n - 1):
-        clean = int(frames[k]) not in slips and int(frames[k + 1]) not in slips
-        if clean and before[k + 1] > jumps and after[k] > jumps:
-            found.append(Oddity(int(frames[k + 1]), "jump", float(before[k + 1])))
-    return sorted(found, key=lambda one: one.frame)
+    kept = np.arange(len(frames))
+    # the worst slip first, and then without it: it spoils what its neighbours are compared with
+    for _ in range(_MOST):
+        if len(kept) < 2 * _SIDE:
+            return sorted(found, key=_frame)
+        before, after = (_off(times[kept], pixels[kept], side) for side in (-1, 1))
+        off = np.minimum(before, after)  # NaN at the ends, where one side is missing
+        known = off[np.isfinite(off)]
+        if len(known) == 0:
+            return sorted(found, key=_frame)
+        limit = max(_LEAST_OFF, _OUT_OF_SCATTER * float(np.median(known)))
+        worst = int(np.nanargmax(off))
+        if off[worst] <= limit:
+            break
+        found.append(Oddity(int(frames[kept[worst]]), "slip", float(off[worst])))
+        kept = np.delete(kept, worst)
+    step = float(np.median(np.hypot(*np.diff(pixels[kept], axis=0).T)))
+    jump = max(limit, _OUT_OF_STRIDE * step)
+    for k in np.flatnonzero((before[1:] > jump) & (after[:-1] > jump)):
+        found.append(Oddity(int(frames[kept[k + 1]]), "jump", float(before[k + 1])))
+    return sorted(found, key=_frame)
+
+
+def _frame(oddity: Oddity) -> int:
+    return oddity.frame
 
 
 def _off(times: FloatArray, pixels: FloatArray, side: int) -> FloatArray:
     """How far each mark is from where its neighbours on one side put it; NaN with too few."""
     n = len(times)
-    usual = float(np.median(np.diff(times)))
     found = np.full(n, np.nan)
-    for k in range(n):
-        members = k + side * np.arange(1, _SIDE + 1)
-        if members.min() < 0 or members.max() >= n:
-            continue
-        apart = times[members] - times[k]
-        if np.abs(apart).max() > _NEAR * usual * _SIDE / 2:
-            continue
-        curve = np.polyfit(apart, pixels[members], 1)
-        off = np.hypot(*(curve[1] - pixels[k]))
-        bent = np.polyfit(apart, pixels[members], 2)
-        found[k] = min(off, float(np.hypot(*(bent[2] - pixels[k]))))
+    here = np.arange(_SIDE, n) if side < 0 else np.arange(n - _SIDE)
+    members = here[:, None] + side * np.arange(1, _SIDE + 1)
+    apart = times[members] - times[here][:, None]
+    near = np.abs(apart).max(axis=1) < _NEAR * float(np.median(np.diff(times))) * _SIDE / 2
+    away = [
+        np.hypot(*(np.einsum("ki,kic->kc", weights, pixels[members]) - pixels[here]).T)
+        for weights in (_line_weights(apart), _parabola_weights(apart))
+    ]
+    found[here[near]] = np.minimum(*away)[near]
     return found
+
+
+def _line_weights(apart: FloatArray) -> FloatArray:
+    """Weights ``(k, i)`` of the values at times ``apart`` in the value of their line at time 0."""
+    middle = apart.mean(axis=1, keepdims=True)
+    spread = ((apart - middle) ** 2).sum(axis=1, keepdims=True)
+    return np.asarray(1 / apart.shape[1] - middle * (apart - middle) / spread, dtype=float)
+
+
+def _parabola_weights(apart: FloatArray) -> FloatArray:
+    """The same for the parabola through three values (Lagrange)."""
+    a, b, c = apart.T
+    parts = (b * c / ((a - b) * (a - c)), a * c / ((b - a) * (b - c)), a * b / ((c - a) * (c - b)))
+    return np.stack(parts, axis=1)

@@ -17,6 +17,7 @@ from footing.studies.motions import BodyMotion, Marked
 _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
 _ON_A_PICTURE: tuple[QuantityKey, ...] = ("x", "y")
 _IN_LANES: tuple[QuantityKey, ...] = ("x", "y", "s", "v", "phi", "th")
+_REMEMBERED = 8  # marks, from which it is foreseen where the next will be
 _GHOSTS = 12  # frames for which it is foreseen where a mark will be
 
 
@@ -131,7 +132,7 @@ def _ghosts(row: Any, known: Marked, ground: Grounded) -> list[list[float]]:
     if len(marks) < 2:
         return []
     course = Course()
-    for mark in marks:
+    for mark in marks[-_REMEMBERED:]:
         course.add(mark.frame, (mark.x, mark.y))
     last = marks[-1].frame
     step = row.stride or ground.footage.stride
