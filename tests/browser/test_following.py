@@ -1,0 +1,272 @@
+"""Marking in rhythm, following, and several bodies, as hands do it."""
+
+import os
+import signal
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from footing.settings import Settings
+from footing.store.database import bound_url
+from footing.studies.people import Person
+from tests.browser.hands import Hands, number_of, truth_of
+from tests.conftest import World, do_the_work
+from tests.jobs.test_jobs import rolling_film
+from tests.studies.steps import Tab
+
+OpenTab = Callable[[Person], Hands]
+
+
+@pytest.fixture
+def truth(clips: Path) -> dict[str, Any]:
+    return truth_of(clips, "curling-stones")
+
+
+@pytest.fixture
+def bench(open_tab: OpenTab, world: World, clips: Path, settings: Settings) -> Hands:
+    """Group Heron at Mark, with the curling stones and two bodies, the red one in turn."""
+    tab = Tab(world.study, world.heron)
+    footage = tab.uploads(clips / "curling-stones.mp4", settings)
+    for name in ("red stone", "yellow stone"):
+        body = tab.makes("add_body", footage=footage, name=name)
+        mass = truth_of(clips, "curling-stones")["masses"][name]
+        tab.does("change_body", body=body, name=name, mass=str(mass))
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/mark")
+    hands.sees_frame(0)
+    return hands
+
+
+def body_of(hands: Hands, name: str) -> dict[str, Any]:
+    return next(body for body in hands.state()["bodies"] if body["name"] == name)
+
+
+def clicks_slowly(hands: Hands, pixel: list[float]) -> None:
+    hands.clicks(pixel)
+    hands.page.wait_for_timeout(330)  # slower than a double click
+
+
+def follows(hands: Hands, settings: Settings, *, to: int, bodies: set[str]) -> None:
+    """Fill in the card, start, and wait until the work is done and shown."""
+    form = hands.page.locator("form[data-follow]")
+    for box in form.locator(".bodies-row label").all():
+        box.locator("input").set_checked(box.inner_text().strip() in bodies)
+    form.locator("[name=to]").fill(str(to))
+    form.locator("button.is-primary").click()
+    expect(hands.page.locator("[data-follow-progress]")).to_be_visible()
+    do_the_work(settings)
+    expect(hands.page.locator("#card-follow .said")).to_contain_text("marks between")
+
+
+def test_bodies_are_marked_in_turn_by_key_and_click(bench: Hands, truth: dict[str, Any]) -> None:
+    red, yellow = (truth["positions"][name] for name in ("red stone", "yellow stone"))
+    turn = bench.page.locator("#turn")
+    expect(turn).to_contain_text("red stone is marked by the next click")
+    bench.page.locator("#card-showing summary").click()
+    bench.page.locator("[data-option=inTurn]").check()
+    for frame in range(2):
+        bench.sees_frame(frame)
+        clicks_slowly(bench, red[frame])
+        bench.sees_frame(frame)
+        expect(turn).to_contain_text("yellow stone is marked by the next click")
+        clicks_slowly(bench, yellow[frame])
+        bench.sees_frame(frame + 1)
+        expect(turn).to_contain_text("red stone")
+    bench.page.keyboard.press("2")
+    expect(turn).to_contain_text("yellow stone")
+    bench.page.keyboard.press("1")
+    bench.page.locator("[data-option=inTurn]").uncheck()
+    # the hand that steps marks, too: S marks where the pointer is, Z takes it back
+    bench.page.mouse.move(*bench.point(red[2]))
+    bench.page.keyboard.press("s")
+    bench.sees_frame(3)
+    bench.is_saved()
+    assert [mark[0] for mark in body_of(bench, "red stone")["marks"]] == [0, 1, 2]
+    bench.page.keyboard.press("z")
+    expect(bench.page.locator("#table tbody tr")).to_have_count(2)
+    assert [mark[0] for mark in body_of(bench, "yellow stone")["marks"]] == [0, 1]
+
+
+def test_only_missing_frames_are_offered_and_hidden_ones_passed(
+    bench: Hands, truth: dict[str, Any]
+) -> None:
+    red = truth["positions"]["red stone"]
+    for frame in (1, 3):
+        bench.steps_to(frame)
+        clicks_slowly(bench, red[frame])
+    bench.is_saved()
+    bench.page.locator("#card-showing summary").click()
+    bench.page.locator("[data-option=onlyMissing]").check()
+    bench.steps_to(0)
+    clicks_slowly(bench, red[0])
+    bench.sees_frame(2)
+    bench.page.keyboard.press("h")
+    bench.sees_frame(4)
+    bench.is_saved()
+    assert body_of(bench, "red stone")["hidden"] == [2]
+    bench.page.keyboard.press("a")
+    bench.page.keyboard.press("r")
+    bench.sees_frame(4)
+    bench.steps_to(2)
+    expect(bench.page.locator("#turn")).to_contain_text("is said to be hidden here")
+
+
+def test_follow_correct_one_in_the_middle_and_go_on(
+    bench: Hands, truth: dict[str, Any], settings: Settings
+) -> None:
+    red = truth["positions"]["red stone"]
+    bench.clicks(red[0])
+    bench.sees_frame(1)
+    bench.steps_to(0)
+    follows(bench, settings, to=50, bodies={"red stone"})
+    expect(bench.page.locator("#table tbody tr")).to_have_count(51)
+    placed = {int(frame): (x, y) for frame, x, y in body_of(bench, "red stone")["marks"]}
+    shift = np.array(placed[0]) - red[0]  # the click is the spot that is followed
+    for frame in (10, 30, 50):
+        assert placed[frame] == pytest.approx(np.array(red[frame]) + shift, abs=0.4)
+    bench.steps_to(30)
+    bench.drags_pixels(placed[30], (placed[30][0] + 12, placed[30][1]))
+    bench.is_saved()
+    follows(bench, settings, to=60, bodies={"red stone"})
+    after = {int(frame): (x, y) for frame, x, y in body_of(bench, "red stone")["marks"]}
+    assert sorted(after) == list(range(61))
+    assert after[20] == placed[20]
+    assert after[30][0] == pytest.approx(placed[30][0] + 12, abs=0.8)
+    assert after[45][0] == pytest.approx(placed[45][0] + 12, abs=1.2)
+    # the lane shows how each mark was made: two by hand, the others by following
+    qualities = body_of(bench, "red stone")["qualities"]
+    assert set(range(61)) - {int(frame) for frame in qualities} == {0, 30}
+    bench.page.locator("#undo").click()
+    expect(bench.page.locator("#undo")).to_have_attribute("title", "Undo: mark in frame 30")
+    bench.page.locator("#undo").click()
+    bench.page.locator("#undo").click()
+    expect(bench.page.locator("#table tbody tr")).to_have_count(1)
+
+
+def test_two_bodies_at_a_collision_and_their_centre_of_mass(
+    bench: Hands, truth: dict[str, Any], settings: Settings
+) -> None:
+    page = bench.page
+    for place, name in enumerate(("red stone", "yellow stone"), start=1):
+        page.keyboard.press(str(place))
+        bench.steps_to(20)
+        clicks_slowly(bench, truth["positions"][name][20])
+    bench.is_saved()
+    bench.steps_to(20)
+    follows(bench, settings, to=100, bodies={"red stone", "yellow stone"})
+    for name in ("red stone", "yellow stone"):
+        marks = body_of(bench, name)["marks"]
+        assert [mark[0] for mark in marks] == list(range(20, 101))
+        true = np.array(truth["positions"][name])
+        shift = np.array(marks[0][1:]) - true[20]
+        errors = [np.hypot(*(np.array(mark[1:]) - true[int(mark[0])] - shift)) for mark in marks]
+        assert np.sqrt(np.mean(np.square(errors))) < 0.3
+    page.locator("details", has_text="Bodies made from others").locator("summary").click()
+    page.locator('form[data-kind="add_centre"] button').click()
+    expect(page.locator(".body-pick", has_text="centre of mass")).to_contain_text("81 frames")
+    # no kink: lines before and after the impact have the same slope within their uncertainty
+    centre = body_of(bench, "centre of mass")
+    lane = centre["lanes"]
+    times = np.array(bench.state()["footage"]["times"])[centre["counting"]]
+    impact = truth["impact_time"]
+    for key in ("x", "y"):
+        values = np.array(lane[key]["values"])
+        slopes, errors = zip(
+            *(slope_of(times[part], values[part]) for part in (times < impact, times > impact)),
+            strict=True,
+        )
+        # 20 … 59 and 60 … 100 differ by what friction takes in that time, less than 0.1 m/s
+        assert abs(slopes[1] - slopes[0]) < 230 * 0.1 + 3 * np.hypot(*errors)
+    page.keyboard.press("1")
+    page.locator("#moments summary").click()
+    page.locator('[data-moment="first"]').click()
+    bench.steps_to(30)
+    page.locator('[data-moment="last"]').click()
+    expect(page.locator(".between dl")).to_contain_text("Δt")
+    expect(page.locator(".arrow.displacement")).to_be_visible()
+    shown = dict(
+        zip(
+            page.locator(".between dt").all_inner_texts(),
+            page.locator(".between dd").all_inner_texts(),
+            strict=True,
+        )
+    )
+    moved = (truth["positions"]["red stone"][30][0] - truth["positions"]["red stone"][20][0]) * 6
+    assert number_of(shown["v̄x"]) == pytest.approx(moved, abs=10)  # px/s, over 1/6 s
+
+
+def slope_of(times: np.ndarray, values: np.ndarray) -> tuple[float, float]:
+    (slope, _), covariance = np.polyfit(times, values, 1, cov=True)
+    return float(slope), float(np.sqrt(covariance[0, 0]))
+
+
+def test_what_is_in_doubt_is_decided_one_after_the_other(
+    open_tab: OpenTab, world: World, clips: Path, settings: Settings
+) -> None:
+    tab = Tab(world.study, world.heron)
+    footage = tab.uploads(clips / "sled-run.mp4", settings)
+    body = tab.makes("add_body", footage=footage, name="sled")
+    tab.does("place_mark", body=body, frame=3, x=120, y=262)
+    proposal = [5, 140.0, 250.0, 0.41]
+    found = [
+        {"body": body, "marks": [], "open": [proposal, [6, None, None, 0.0], [7, None, None, 0]]}
+    ]
+    tab.does("follow_marks", bodies=found)
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/mark")
+    decide = hands.page.locator(".decide")
+    expect(decide).to_contain_text("3 frames wait")
+    hands.page.locator("#lanes .flagged.open").first.click()
+    hands.sees_frame(5)
+    expect(hands.page.locator(".proposal")).to_be_visible()
+    decide.get_by_role("button", name="Right as proposed").click()
+    hands.sees_frame(6)
+    expect(decide).to_contain_text("frame 6")
+    decide.get_by_role("button", name="Hidden here").click()
+    hands.sees_frame(7)
+    hands.clicks([160, 245])
+    hands.sees_frame(8)
+    expect(decide).to_be_hidden()
+    sled = body_of(hands, "sled")
+    assert [mark[0] for mark in sled["marks"]] == [3, 5, 7]
+    assert (sled["hidden"], sled["qualities"]) == ([6], {"5": 0.41})
+
+
+def test_a_worker_that_is_killed_is_replaced_and_marks_nothing_twice(
+    open_tab: OpenTab, world: World, tmp_path: Path, settings: Settings
+) -> None:
+    tab = Tab(world.study, world.heron)
+    middles = rolling_film(tmp_path / "rolling.mp4", frames=1400)
+    footage = tab.uploads(tmp_path / "rolling.mp4", settings)
+    body = tab.makes("add_body", footage=footage, name="disc")
+    tab.does("place_mark", body=body, frame=0, x=middles[0][0], y=middles[0][1])
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/mark")
+    hands.page.locator("form[data-follow] button.is-primary").click()
+    progress = hands.page.locator("[data-follow-progress]")
+    expect(progress).to_be_visible()
+    environment = os.environ | {
+        "FOOTING_DATABASE_URL": bound_url(),
+        "FOOTING_DATA": str(settings.data),
+        "PYTHONPATH": str(Path(__file__).parents[2] / "src"),
+    }
+    command = [sys.executable, "-m", "footing", "worker"]
+    with subprocess.Popen(command, env=environment) as worker:
+        hands.page.wait_for_function(
+            "() => document.querySelectorAll('#table tbody tr').length > 5"
+        )
+        worker.send_signal(signal.SIGKILL)
+    before = body_of(hands, "disc")["marks"]
+    assert 5 < len(before) < 1400
+    assert hands.state()["follow"]["state"] == "running"
+    do_the_work(settings)  # another worker starts, and finds what broke off
+    expect(hands.page.locator("#card-follow .said")).to_contain_text("1400 marks")
+    after = body_of(hands, "disc")["marks"]
+    assert [mark[0] for mark in after] == list(range(1400))
+    assert after[: len(before) - 15] == before[:-15]
