@@ -190,7 +190,7 @@ def _collision(hand: Hand, settings: Settings) -> None:
     found, made = [], []
     for name, kilograms in truth["masses"].items():
         body = hand.does("add_body", footage=footage, name=name)
-        size = str(200 * truth["radius"])
+        size = f"{200 * truth['radius']:g}"
         hand.does(
             "change_body", body=body, name=name, mass=str(kilograms), size=size, spot="white dot"
         )

@@ -79,7 +79,7 @@ export class Comparing {
     const canvases = stills.querySelectorAll("canvas");
     for (const [k, frame] of found.frames.entries()) {
       const picture = await this.stage.frames.load(frame, "screen");
-      if (picture) this.stage.magnify(canvases[k], picture, middle(found.arrow), reach(found.arrow));
+      if (picture) this.stage.magnify(canvases[k], picture, middle(found.arrow), reach(found.arrow), false);
       canvases[k].nextElementSibling.textContent = `frame ${frame}`;
     }
   }

@@ -64,6 +64,7 @@ export class Score {
     const { height } = this;
     this.time.style.height = `${height}px`;
     this.lanes.setAttribute("viewBox", `0 0 ${width} ${height}`);
+    this.lanes.style.height = `${height}px`; // more than is seen at once where there are many lanes
     const lanes = this.bodies.draw(STRIP);
     if (!bodies.length) lanes.push(this.label("no body", STRIP + this.bodies.height / 2, "soft"));
     this.lanes.replaceChildren(

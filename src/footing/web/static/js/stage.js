@@ -173,8 +173,9 @@ export class Stage {
    * Draw the surroundings of a pixel into a small canvas.
    * @param {HTMLCanvasElement} canvas @param {ImageBitmap} picture
    * @param {number[]} pixel @param {number} reach pixels on each side
+   * @param {boolean} [aim] whether the middle is marked
    */
-  magnify(canvas, picture, [x, y], reach) {
+  magnify(canvas, picture, [x, y], reach, aim = true) {
     const context = canvas.getContext("2d");
     const k = picture.width / this.bench.footage.width;
     const side = (2 * reach + 1) * k;
@@ -188,6 +189,7 @@ export class Stage {
     const [left, top] = [(x + 0.5) * k - side / 2, (y + 0.5) * k - side / 2];
     context.drawImage(picture, left, top, side, side, -middle, -middle, 2 * middle, 2 * middle);
     context.setTransform(1, 0, 0, 1, 0, 0);
+    if (!aim) return;
     context.strokeStyle = "#FBF9F4";
     context.lineWidth = 1;
     context.beginPath();
