@@ -183,7 +183,8 @@ def test_marks_are_put_right_in_whole_stretches(bench: Hands) -> None:
     bench.is_saved()
     bench.steps_to(1)
     first = page.locator("#cards .body").first
-    first.locator("summary").click()
+    first.locator(".body-pick").click()
+    first.get_by_text("Put marks right").click()
     first.get_by_role("button", name="From this frame on").click()
     bench.is_saved()
     mine, lamps = (

@@ -80,6 +80,17 @@ def test_nothing_is_computed_across_a_hidden_frame(measured: Measured) -> None:
     assert [shown["counting"][row] for row in ends] == [0, 4, 6, 11]
 
 
+def test_a_mark_set_aside_stays_but_does_not_count(measured: Measured) -> None:
+    tab, body = measured.tab, measured.body
+    tab.does("set_mark_aside", body=body, frame=5, aside=True)
+    shown = body_of(tab, body)
+    assert shown["aside"] == [5]
+    assert len(shown["marks"]) == 12
+    assert 5 not in shown["counting"]
+    tab.does("place_mark", body=body, frame=5, x=55, y=32)
+    assert 5 in body_of(tab, body)["counting"]
+
+
 def test_a_mark_ends_that_the_body_is_hidden(measured: Measured) -> None:
     tab, body = measured.tab, measured.body
     tab.does("hide_body", body=body, frame=20)

@@ -58,6 +58,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "add_centre": {"footage": "footage", "bodies": ["body", "rival"]},
     "add_relative": {"footage": "footage", "body": "body", "other": "rival"},
     "add_second_spot": {"body": "body"},
+    "set_mark_aside": {"body": "body", "frame": 3, "aside": True},
     "hide_body": {"body": "body", "frame": 3},
     "follow_marks": {
         "bodies": [
@@ -192,6 +193,7 @@ def test_everything_is_undone_back_to_the_empty_study(measured: Measured) -> Non
         ("decide_doubt", {"body": "body", "frame": 3, "decision": "right"}, "decision"),
         ("follow_marks", {"bodies": [{"body": "body", "marks": [[99, 1, 1, 1]]}]}, "frame"),
         ("hide_body", {"body": "body", "frame": 99}, "frame"),
+        ("set_mark_aside", {"body": "body", "frame": 30, "aside": True}, "mark"),
         ("add_passage", {"footage": "footage", "name": "p", "first": 5, "last": 5}, "first"),
         ("set_graph", {"footage": "footage", "x": "t", "y": "t"}, "y"),
         ("set_graph", {"footage": "footage", "x": "n", "y": "y"}, "y"),

@@ -12,8 +12,11 @@ ACCELERATION = -2 * 0.1 * 25**2 / 100
 
 def test_table_holds_positions_and_velocities_in_metres(measured: Measured) -> None:
     table = measured.tab.view()["bodies"][0]["table"]
-    assert [column["unit"] for column in table["columns"]] == ["s", "m", "m", "m/s", "m/s", "m/s"]
-    row = [float(cell.replace("−", "-")) for cell in table["rows"][5]]
+    shown = {column["key"]: column["unit"] for column in table["columns"]}
+    expected = {"t": "s", "x": "m", "y": "m", "vx": "m/s", "vy": "m/s", "v": "m/s"}
+    assert {key: shown[key] for key in expected} == expected
+    cells = dict(zip(shown, table["rows"][5], strict=True))
+    row = [float(cells[key].replace("−", "-")) for key in expected]
     n = 5
     vx, vy = 0.25, -(2 + 0.2 * n) * 25 / 100
     y = -(20 + 2 * n + 0.1 * n**2) / 100

@@ -327,6 +327,7 @@ class Mark(Table):
     On a picture ``frame`` is the point's number in the order of marking.
 
     quality : from 0 to 1 where it was made by following; empty where it was made by hand
+    aside : set aside, because it is doubtful; it stays, but does not count
     """
 
     body = ForeignKeyField(Body)
@@ -335,6 +336,7 @@ class Mark(Table):
     x = DoubleField()
     y = DoubleField()
     quality = DoubleField(null=True)
+    aside = BooleanField(default=False)
 
     class Meta:
         """One mark for a body in a frame."""

@@ -59,6 +59,7 @@ def body_view(row: Any, known: Marked, body: BodyMotion, ground: Grounded) -> di
         "stride": row.stride,
         "marks": _marks(row, known, body),
         "qualities": _qualities(row, known),
+        "aside": [mark.frame for mark in known.marks.get(row.id, []) if mark.aside],
         "hidden": [one.frame for one in known.hidden.get(row.id, [])],
         "doubts": [[one.frame, one.x, one.y, one.quality] for one in known.doubts.get(row.id, [])],
         "counting": [int(frame) for frame in body.frames],

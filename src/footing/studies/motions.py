@@ -73,7 +73,7 @@ def reference_frame(ground: Grounded) -> int:
 
 
 def _own_motion(ground: Grounded, row: Any, known: Marked) -> BodyMotion:
-    """Motion from marks; those outside the span, or the body's own frames, do not count.
+    """Motion from marks; those set aside, outside the span or its own frames, do not count.
 
     Where background spots are marked, frames in which one of them is not do not count either.
     """
@@ -82,7 +82,9 @@ def _own_motion(ground: Grounded, row: Any, known: Marked) -> BodyMotion:
     counting = [
         mark
         for mark in known.marks.get(row.id, [])
-        if ground.counts(mark.frame) and (ground.is_picture or first <= mark.frame <= last)
+        if not mark.aside
+        and ground.counts(mark.frame)
+        and (ground.is_picture or first <= mark.frame <= last)
     ]
     frames = np.array([mark.frame for mark in counting], dtype=np.int64)
     pixels = np.array([(mark.x, mark.y) for mark in counting], dtype=float).reshape(-1, 2)

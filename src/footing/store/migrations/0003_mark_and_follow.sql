@@ -1,5 +1,6 @@
--- how a mark was made; the default of an edit from before this migration is by hand
+-- how a mark was made (by hand, for an edit from before this migration), and whether it is set aside
 ALTER TABLE mark ADD COLUMN quality double precision;
+ALTER TABLE mark ADD COLUMN aside boolean NOT NULL DEFAULT false;
 
 -- bodies that are made from others, second spots, a motion of their own, a spot in words, a size
 ALTER TABLE body ADD COLUMN kind text NOT NULL DEFAULT 'marked';

@@ -54,6 +54,7 @@ from footing.studies.edits.marks import (
     PlaceMarks,
     RemoveMark,
     RemoveMarks,
+    SetMarkAside,
     ShiftMarks,
     SwapMarks,
 )
@@ -113,6 +114,7 @@ AnyEdit = Annotated[
     | PlaceMarks
     | RemoveMark
     | HideBody
+    | SetMarkAside
     | FollowMarks
     | DecideDoubt
     | ShiftMarks

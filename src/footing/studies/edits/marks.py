@@ -98,6 +98,27 @@ class HideBody(EditModel):
         hide(work, body, self.frame)
 
 
+class SetMarkAside(EditModel):
+    """Set a doubtful mark aside, so that it does not count, or take it back in."""
+
+    kind: Literal["set_mark_aside"] = "set_mark_aside"
+    body: int
+    frame: int
+    aside: bool
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"setting the mark in frame {self.frame} aside"
+
+    def apply(self, work: Work) -> None:
+        """Keep that."""
+        present = _marks_at(work, work.row(Body, self.body).id, self.frame)
+        if not present:
+            raise Refused(f"There is no mark in frame {self.frame}.", field="mark")
+        work.changes.update(present[0], aside=self.aside)
+
+
 class ShiftMarks(EditModel):
     """Move all marks of a body by the same offset, because another spot was meant."""
 
@@ -193,7 +214,7 @@ def put_mark(
     """Add or move a mark; what was said about the body in this frame is settled by it."""
     for row in said_of(work, body.id, frame):
         work.changes.delete(row)
-    values = {"x": x, "y": y, "quality": quality}
+    values = {"x": x, "y": y, "quality": quality, "aside": False}
     present = _marks_at(work, body.id, frame)
     if present:
         work.changes.update(present[0], **values)

@@ -47,7 +47,10 @@ export class Following {
     });
     const answer = await response.json();
     form.querySelector(".message").textContent = response.ok ? "" : answer.error;
-    if (response.ok) await this.bench.fetchView();
+    if (!response.ok) return;
+    await this.bench.fetchView();
+    // a single frame is followed to be looked at
+    if (Math.abs(wanted.to - wanted.frame) === this.bench.stride) this.bench.goTo(wanted.to);
   }
 
   /** @param {MouseEvent} event */
@@ -56,7 +59,9 @@ export class Following {
     if (!button) return;
     const { followTo, control, decide, body, frame } = button.dataset;
     if (followTo) {
-      /** @type {HTMLInputElement} */ (this.form.elements.namedItem("to")).value = followTo;
+      const to = followTo === "next" ? String(this.bench.frame + this.bench.stride) : followTo;
+      /** @type {HTMLInputElement} */ (this.form.elements.namedItem("to")).value = to;
+      if (followTo === "next") this.form.requestSubmit();
     } else if (control) {
       const { follow, id } = this.bench.view;
       const response = await fetch(`/api/studies/${id}/follows/${follow.id}/${control}`, { method: "POST" });

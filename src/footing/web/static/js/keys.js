@@ -76,6 +76,9 @@ export class Keys {
     else if (key === "h" && bench.step === "mark" && body?.kind === "marked" && !bench.isPicture) {
       edits.send({ kind: "hide_body", body: body.id, frame: bench.frame });
       bench.goOn();
+    } else if (key === "x" && bench.step === "mark" && body?.kind === "marked" && !bench.isPicture) {
+      const aside = !body.aside.includes(bench.frame);
+      edits.send({ kind: "set_mark_aside", body: body.id, frame: bench.frame, aside });
     } else if (key === "e" && bench.step === "mark" && body) {
       const marks = bench.marksOf(body);
       const number = bench.isPicture ? marks.at(-1)?.[0] : bench.frame;

@@ -4,7 +4,7 @@
  * @typedef {{id: number, name: string, background: boolean, colour: string, path: string,
  *   kind: string, second_of: number | null, first: number | null, last: number | null,
  *   stride: number | null, spot: string, shape: string, marks: [number, number, number][],
- *   qualities: Record<string, number>, hidden: number[],
+ *   qualities: Record<string, number>, aside: number[], hidden: number[],
  *   doubts: [number, number | null, number | null, number][], counting: number[],
  *   odd: {frame: number, kind: string, said: string}[], ghosts: [number, number, number][],
  *   table: {columns: any[], rows: string[][], end_rows: number[][]},

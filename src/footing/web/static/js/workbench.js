@@ -100,7 +100,7 @@ function showTurn() {
   turn.querySelector("path").setAttribute("fill", body.colour);
   turn.querySelector("b").textContent = body.name;
   const marked = bench.marksOf(body).some(([at]) => at === frame);
-  const says = body.kind !== "marked" ? "follows from its bodies" : bench.tool ? "waits for the other tool" : isPicture ? "gets the next point" : body.hidden.includes(frame) ? "is said to be hidden here" : marked ? "is marked here; a click moves it" : "is marked by the next click";
+  const says = body.kind !== "marked" ? "follows from its bodies" : bench.tool ? "waits for the other tool" : isPicture ? "gets the next point" : body.hidden.includes(frame) ? "is said to be hidden here" : body.aside.includes(frame) ? "is marked here, but set aside" : marked ? "is marked here; a click moves it" : "is marked by the next click";
   turn.querySelector("span").textContent = says;
   const spot = turn.querySelector("img");
   const wanted = body.marks.length && !body.background ? `/api/studies/${bench.view.id}/bodies/${body.id}/spot.jpg?of=${bench.spotKey(body)}` : "";
