@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from footing.core.arrays import AnyArray, FloatArray, Image
+from footing.core.arrays import FloatArray, Image
 from footing.core.errors import Refused
 from footing.core.following.laying import Laid, lay, seen
 from footing.core.following.patches import BEYOND, Patch, Point, Pose, smooth_area, window_of
@@ -52,9 +52,6 @@ _RESTLESS = 6.0  # grey levels by which a place that nothing moved in may change
 _CHANGED = 5.0  # grey levels that are a change
 _LEAST_BODY = 0.1  # share of a patch that must have changed
 _BACKGROUND = 0.02  # weight of what was background
-_FAST = 18.0  # px for each frame, from which a body may be a streak
-_STREAK_FROM = 0.75  # correlation of streaks that says nothing yet
-_REMEMBERED = 12  # frames
 _REFERENCES = 3  # the latest, that are tried where the adapting patch fails
 
 
@@ -83,7 +80,6 @@ class _Reference:
 
     velocity : px for each frame, None while it is unknown
     settled : whether it was found out what of it is background, or cannot be
-    alone : its difference from the background, once that is known
     """
 
     patch: Patch
@@ -91,7 +87,6 @@ class _Reference:
     course: Course
     velocity: FloatArray | None
     settled: bool = False
-    alone: Patch | None = None
 
 
 def fitting_reach(frame: Image, at: Point) -> int:
@@ -132,7 +127,6 @@ class Follower:
         self._shutter = dict.fromkeys(_SHUTTERS, 0.0)
         self._tried = 0
         self._unheard = 0
-        self._seen: list[tuple[Image, Point]] = []
         self.believe(frame, at, number)
 
     def believe(self, frame: Image, at: Point, number: int) -> None:
@@ -152,7 +146,6 @@ class Follower:
         if not expected:
             self.course.forget()
         velocity = self.course.velocity(number) if expected else None
-        self._remember(frame, at)
         self._references.append(_Reference(patch, at, replace(self.course), velocity))
         self._adapting = patch
         self._spread: Grey = np.full_like(patch.grey, _NOISE)
@@ -177,9 +170,9 @@ class Follower:
         The body may still be near; but what has not changed at all in its place is no body.
         """
         reference = self._references[-1]
-        before = _moved_on(reference.patch, later, reference.at)
-        if before is not None:
-            reference.patch = replace(reference.patch, weights=before[0])
+        weights = _moved_on(reference.patch, later, reference.at)
+        if weights is not None:
+            reference.patch = replace(reference.patch, weights=weights)
             self._adapting = reference.patch
 
     def settle(self, frame: Image) -> bool:
@@ -191,11 +184,9 @@ class Follower:
         if _apart(self._pose, Pose(*reference.at)) < _AWAY * self.reach:
             return False
         reference.settled = True
-        before = _moved_on(reference.patch, frame, reference.at)
-        if before is None:
+        weights = _moved_on(reference.patch, frame, reference.at)
+        if weights is None:
             return False
-        weights, alone = before
-        reference.alone = replace(reference.patch, grey=alone, beyond=None)
         reference.patch = replace(reference.patch, weights=weights)
         return True
 
@@ -234,10 +225,6 @@ class Follower:
             self._unheard = (self._unheard + 1) % _HEARD_EVERY
             return straight if self._unheard else self._with_last_word(frame, number, straight)
         found = self._best(frame, self._adapting, near, radius)
-        if (self.course.speed or 0.0) > _FAST:
-            alone = self._alone(frame, near, radius)
-            if alone is not None and (found is None or alone.quality > found.quality):
-                return alone
         if found is not None and found.quality >= STOP_LEVEL:
             return self._with_last_word(frame, number, found)
         for reference in self._references[-_REFERENCES:]:
@@ -247,8 +234,8 @@ class Follower:
                 found = replace(other, looks=seen(self._adapting, frame, other.pose))
         return found
 
-    def take(self, sighting: Sighting, frame: Image, number: int) -> None:
-        """Believe a sighting in a frame: go on from there, and adapt."""
+    def take(self, sighting: Sighting, number: int) -> None:
+        """Believe a sighting: go on from there, and adapt."""
         turned = sighting.pose.turn - self._pose.turn
         steps = max(abs(number - self.course.frames[-1]), 1)
         self._usual = 0.8 * self._usual + 0.2 * sighting.score
@@ -259,7 +246,6 @@ class Follower:
             self._sure[1].add(number, sighting.place)
         self._pose = sighting.pose
         self.course.add(number, sighting.place)
-        self._remember(frame, sighting.place)
         first = self._references[-1]
         if first.velocity is None:
             first.velocity = self.course.velocity(number)
@@ -295,28 +281,6 @@ class Follower:
             return None
         return Sighting(laid.pose, laid.score, laid.score, None)
 
-    def _alone(self, frame: Image, near: Pose, radius: int) -> Sighting | None:
-        """Look for a body that is so fast that the background shines through its streak.
-
-        Compared is how frame and reference differ from the background in their places.
-        """
-        patch = self._references[-1].alone
-        if patch is None:
-            return None
-        enough = 2.5 * self.reach + radius
-        for earlier, place in reversed(self._seen):
-            if np.hypot(place[0] - near.x, place[1] - near.y) > enough:
-                difference: AnyArray = cv2.subtract(frame, earlier, dtype=cv2.CV_32F)
-                found = self._best(difference, patch, replace(near, size=1.0), radius, still=True)
-                if found is None:
-                    return None
-                firm = max(found.quality - _STREAK_FROM, 0.0) / (1 - _STREAK_FROM)
-                return replace(found, quality=firm, looks=None)
-        return None
-
-    def _remember(self, frame: Image, place: Point) -> None:
-        self._seen = [*self._seen, (frame, place)][-_REMEMBERED:]
-
     def _best(
         self,
         frame: Image,
@@ -325,7 +289,6 @@ class Follower:
         radius: int,
         *,
         streak: FloatArray | None = None,
-        still: bool = False,
     ) -> Sighting | None:
         """The best place of a patch, and how sure it is beside its rivals."""
         allowance = 0.3 * radius + 2.0
@@ -335,7 +298,7 @@ class Follower:
             best = max(best, peak.score)
             if peak.score < _RIVAL * best:
                 break
-            laid = lay(patch, frame, peak.pose, streak=streak, still=still)
+            laid = lay(patch, frame, peak.pose, streak=streak)
             if laid is None:
                 continue
             cost = min(_STRAY, 0.25 * (_apart(laid.pose, near) / allowance) ** 2)
@@ -402,8 +365,8 @@ class Follower:
         return max(self._shutter, key=lambda share: self._shutter[share])
 
 
-def _moved_on(patch: Patch, frame: Image, at: Point) -> tuple[Grey, Grey] | None:
-    """Weights of a patch by what has changed in its place, and the change; None if unknown."""
+def _moved_on(patch: Patch, frame: Image, at: Point) -> Grey | None:
+    """Weights of a patch by what has changed in its place; None where that does not tell."""
     assert patch.beyond is not None
     wide = patch.beyond.shape[0] // 2
     now = smooth_area(frame, round(at[0]) - wide, round(at[1]) - wide, 2 * wide + 1)
@@ -426,7 +389,7 @@ def _moved_on(patch: Patch, frame: Image, at: Point) -> tuple[Grey, Grey] | None
         weights = (window * (_BACKGROUND + (1 - _BACKGROUND) * share)).astype(np.float32)
         if replace(patch, weights=weights).hold >= _INNER_HOLD:
             break
-    return weights, -change[inner]
+    return weights
 
 
 def _apart(one: Pose, other: Pose) -> float:

@@ -54,14 +54,13 @@ def lay(
     near: Pose,
     *,
     weights: Grey | None = None,
-    still: bool = False,
     streak: FloatArray | None = None,
     rounds: int = ROUNDS,
 ) -> Laid | None:
     """Lay a patch over a grey frame near a pose; None where it does not settle there.
 
-    ``weights`` take the place of the patch's own. With ``still``, only its place is looked for, not
-    its size and turn. With a ``streak`` (px), the frame is smeared along it first.
+    ``weights`` take the place of the patch's own. With a ``streak`` (px), the frame is smeared
+    along it first.
     """
     weights = patch.weights if weights is None else weights
     room = round(patch.reach * 1.42 * near.size + _FARTHEST)
@@ -71,7 +70,7 @@ def lay(
         smooth = smeared(smooth, streak)
     ends = _ends(frame, left, top, 2 * room + 1)
     first = near.moved(-left, -top)
-    pose = _settled(patch, weights, smooth, first, ends, still=still, rounds=rounds)
+    pose = _settled(patch, weights, smooth, first, ends, rounds=rounds)
     return None if pose is None else _judged(patch, weights, smooth, pose, ends, (left, top))
 
 
@@ -91,13 +90,11 @@ def _settled(
     first: Pose,
     ends: Ends | None,
     *,
-    still: bool,
     rounds: int,
 ) -> Pose | None:
     """The pose in a smoothed area, from a first one; None where it runs away."""
     pose = first
-    free = 4 if still else 6
-    design = patch.design[:, :free]
+    design = patch.design
     weights = patch.weights_in_a_row if trusted is patch.weights else trusted.ravel()
     for steps in _STEPS[-rounds:]:
         here = weights
@@ -105,17 +102,16 @@ def _settled(
             here = weights * _inside(patch, pose, ends).ravel()
             if here.sum() < _LEAST_SEEN * weights.sum():
                 return None
-        own = here is patch.weights_in_a_row and not still
+        own = here is patch.weights_in_a_row
         onto, back = patch.solver if own else solver(design, here)
         for _ in range(steps):
             sample = _sampled(patch, smooth, pose).ravel()
             found = onto @ sample
-            if not still:
-                found = found + back @ (log(first.size / pose.size), first.turn - pose.turn)
+            found = found + back @ (log(first.size / pose.size), first.turn - pose.turn)
             gain = float(found[0])
             if gain < 1e-3:
                 return None
-            dx, dy, grow, turn = (*(float(one) / gain for one in found[2:]), 0.0, 0.0)[:4]
+            dx, dy, grow, turn = (float(one) / gain for one in found[2:])
             dx, dy = (min(max(one, -_LONGEST), _LONGEST) for one in (dx, dy))
             grow, turn = (min(max(one, -_GROWS), _GROWS) for one in (grow, turn))
             c, s = pose.size * cos(pose.turn), pose.size * sin(pose.turn)

@@ -136,17 +136,12 @@ def solver(design: Grey, weights: Grey) -> tuple[Grey, FloatArray]:
     """What turns pixels into the six unknowns, and what pulls size and turn to the foreseen."""
     weighted = design * weights[:, None]
     normal = (weighted.T @ design).astype(float)
-    free = len(normal)
-    back = np.zeros((free, 2))
-    if free == 6:
-        stiff = _NOISE / np.square(_CHANGES)
-        normal[4, 4] += stiff[0]
-        normal[5, 5] += stiff[1]
-    normal[np.diag_indices(free)] += 1e-9 * np.trace(normal)
+    stiff = _NOISE / np.square(_CHANGES)
+    normal[4, 4] += stiff[0]
+    normal[5, 5] += stiff[1]
+    normal[np.diag_indices(6)] += 1e-9 * np.trace(normal)
     inverse = np.linalg.inv(normal)
-    if free == 6:
-        back = inverse[:, 4:] * stiff
-    return inverse.astype(np.float32) @ weighted.T, back
+    return inverse.astype(np.float32) @ weighted.T, inverse[:, 4:] * stiff
 
 
 def window_of(reach: int, spot: Point) -> Grey:

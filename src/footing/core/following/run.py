@@ -136,7 +136,7 @@ def _one(
         and sighting.quality >= stop_level
         and (not leg.open or follower.is_back(sighting))
     ):
-        follower.take(sighting, frame, number)
+        follower.take(sighting, number)
         mark = Step(leg.body, number, sighting.place, sighting.quality, sure=True)
         return [*_closed(leg), mark, *_settled(leg, follower, number, frame, stop_level)]
     if not leg.open:
@@ -177,7 +177,7 @@ def _settled(
         ):
             again.append(Step(leg.body, earlier, None, 0.0, sure=False))
             continue
-        follower.take(sighting, picture, earlier)
+        follower.take(sighting, earlier)
         again.append(Step(leg.body, earlier, sighting.place, sighting.quality, sure=True))
     return again
 
