@@ -160,6 +160,11 @@ def hurdles() -> tuple[Hurdle, ...]:
             (Runner(collision(0)), Runner(collision(1))),
             60,
         ),
+        Hurdle(
+            "bounces",
+            (Runner(lambda t: (60 + 8 * t, 380 - 16 * abs((t + 12) % 36 - 18))),),
+            80,
+        ),
         Hurdle("leaves the picture", (Runner(lambda t: (330 + 11 * t, 140 + 2.5 * t)),), 60),
     )
 

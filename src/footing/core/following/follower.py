@@ -21,10 +21,10 @@ from footing.core.following.searching import peaks
 from footing.core.following.streaks import Grey
 
 STOP_LEVEL = 0.6
-_LEAST_HOLD = 0.35  # grey levels/px that a patch must have in every direction
+_LEAST_HOLD = 0.3  # grey levels/px that a patch must have in every direction
 _REACHES = (14, 17, 20, 24, 29, 35)  # px, tried one after the other
 _GOOD_HOLD = 1.0
-_INNER_HOLD = 1.5
+_INNER_HOLD = 1.0
 _ADAPTS = 0.18
 _NOISE = 9.0  # grey levels squared, under which no pixel counts more
 _SLIPS = 0.5  # px
@@ -32,6 +32,7 @@ _LEARNS = 0.2  # how fast the weights learn
 _ALIKE = 0.12  # how much better a place must be than its rival to be sure
 _RIVAL = 0.7  # share of the best peak's height, from which another is a rival
 _STRAY = 0.4  # most that being far from what was foreseen costs
+_STRAY_WIDE = 0.15  # the same, where it may have bounced
 _NARROWEST = 8  # px, half width of the search area
 _WIDENS = 0.35  # of the speed
 _HEARD, _LAST_WORD = 0.75, 0.92  # scores from which the reference has a say, and all of it
@@ -52,6 +53,7 @@ _RESTLESS = 6.0  # grey levels by which a place that nothing moved in may change
 _CHANGED = 5.0  # grey levels that are a change
 _LEAST_BODY = 0.1  # share of a patch that must have changed
 _BACKGROUND = 0.02  # weight of what was background
+_BOUNCE = 2.3  # times the speed
 _REFERENCES = 3  # the latest, that are tried where the adapting patch fails
 
 
@@ -122,6 +124,7 @@ class Follower:
     ) -> None:
         self.reach = reach or fitting_reach(frame, at)
         self.search = search or max(round(0.06 * max(frame.shape)), 40)
+        self._is_chosen = search is not None
         self.course = Course()
         self._references: list[_Reference] = []
         self._shutter = dict.fromkeys(_SHUTTERS, 0.0)
@@ -213,6 +216,14 @@ class Follower:
             radius = min(self.search, round(_NARROWEST + 2.5 * error + _WIDENS * speed))
         return replace(self._pose, x=x, y=y, turn=self._pose.turn + self._turning), radius
 
+    @property
+    def _widest(self) -> int:
+        """How far is searched at most: as far as was chosen, or as a bounce could throw it."""
+        if self._is_chosen:
+            return self.search
+        thrown = round(_BOUNCE * (self.course.speed or 0.0))
+        return max(self.search, min(thrown, 3 * self.search))
+
     def look(self, frame: Image, number: int, *, wide: bool = False) -> Sighting | None:
         """Look for the body in a frame; None where nothing like it is near the foreseen place.
 
@@ -220,11 +231,12 @@ class Follower:
         """
         near, radius = self.foreseen(number)
         if wide:
-            radius = self.search
+            radius = self._widest
         elif (straight := self._straight(frame, near)) is not None:
             self._unheard = (self._unheard + 1) % _HEARD_EVERY
             return straight if self._unheard else self._with_last_word(frame, number, straight)
-        found = self._best(frame, self._adapting, near, radius)
+        stray = _STRAY_WIDE if wide else _STRAY
+        found = self._best(frame, self._adapting, near, radius, stray=stray)
         if found is not None and found.quality >= STOP_LEVEL:
             return self._with_last_word(frame, number, found)
         for reference in self._references[-_REFERENCES:]:
@@ -289,6 +301,7 @@ class Follower:
         radius: int,
         *,
         streak: FloatArray | None = None,
+        stray: float = _STRAY,
     ) -> Sighting | None:
         """The best place of a patch, and how sure it is beside its rivals."""
         allowance = 0.3 * radius + 2.0
@@ -301,7 +314,7 @@ class Follower:
             laid = lay(patch, frame, peak.pose, streak=streak)
             if laid is None:
                 continue
-            cost = min(_STRAY, 0.25 * (_apart(laid.pose, near) / allowance) ** 2)
+            cost = min(stray, 0.25 * (_apart(laid.pose, near) / allowance) ** 2)
             if all(_apart(laid.pose, other.pose) > 3 for _, other in valued):
                 valued.append((laid.score - cost, laid))
         if not valued:

@@ -20,6 +20,7 @@ _SMOOTHING = 0.9  # px, deviation; makes sampling between pixels true
 _MARGIN = 4  # px around what is smoothed
 _CHANGES = (0.015, 0.04)  # by which size, and turn in radians, differ from what was foreseen
 _NOISE = 30.0  # grey levels squared
+_COARSE = 1.6  # px, deviation
 _SHARP = 0.6  # of the reach: deviation of the weights around the spot
 
 
@@ -86,7 +87,8 @@ class Patch:
     @property
     def hold(self) -> float:
         """How firmly it can be placed: the smaller eigenvalue of its slopes, grey levels/px."""
-        x, y = self.slopes
+        # what noise alone would hold on to is smoothed away
+        y, x = np.gradient(cv2.GaussianBlur(self.grey, (0, 0), _COARSE))
         w = self.weights / self.weights.sum()
         xx, yy, xy = (float((w * a * b).sum()) for a, b in ((x, x), (y, y), (x, y)))
         return float(np.sqrt(max(np.linalg.eigvalsh([[xx, xy], [xy, yy]])[0], 0.0)))

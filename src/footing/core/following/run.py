@@ -9,6 +9,8 @@ from footing.core.arrays import Image
 from footing.core.following.follower import STOP_LEVEL, Follower, Sighting
 from footing.core.following.patches import Point
 
+_DOUBTED = 0.85  # quality under which it is looked whether the body is elsewhere
+_CLEARLY = 0.1  # by which another place must fit better
 PATIENCE = 15  # frames in which a body may be hidden
 _BEGINNING = 12  # frames since a reference, up to which they are followed anew once it settled
 
@@ -128,13 +130,18 @@ def _one(
         follower.believe(frame, at, number)
         leg.begun = []
         return _closed(leg)
-    sighting = follower.look(frame, number, wide=bool(leg.open))
-    if sighting is not None and not _inside(sighting, frame.shape):
-        sighting = None
+    sighting = _looked(follower, number, frame, wide=bool(leg.open))
+    surprising = bool(leg.open)
+    if not surprising and (sighting is None or sighting.quality < max(stop_level, _DOUBTED)):
+        # perhaps it bounced: as far as is allowed, but then it must surely be what it was
+        farther = _looked(follower, number, frame, wide=True)
+        weak = sighting is None or sighting.quality < stop_level
+        if weak or _is_better(farther, sighting):
+            sighting, surprising = farther, True
     if (
         sighting is not None
         and sighting.quality >= stop_level
-        and (not leg.open or follower.is_back(sighting))
+        and (not surprising or follower.is_back(sighting))
     ):
         follower.take(sighting, number)
         mark = Step(leg.body, number, sighting.place, sighting.quality, sure=True)
@@ -148,6 +155,16 @@ def _one(
         leg.over = True
         return [_end(leg, follower, frame.shape)]
     return []
+
+
+def _is_better(one: Sighting | None, other: Sighting | None) -> bool:
+    return one is not None and other is not None and one.score > other.score + _CLEARLY
+
+
+def _looked(follower: Follower, number: int, frame: Image, *, wide: bool) -> Sighting | None:
+    """Look for a body in the picture; a place outside is none."""
+    sighting = follower.look(frame, number, wide=wide)
+    return sighting if sighting is not None and _inside(sighting, frame.shape) else None
 
 
 def _closed(leg: _Leg) -> list[Step | Ended]:
