@@ -16,6 +16,7 @@ from footing.settings import Settings
 from footing.store.database import bound_url
 from footing.store.notices import Listener, notify
 from footing.store.tables import Follow, Media, Study
+from footing.studies.door import submit
 from footing.studies.follows import FollowRequest, ask_follow, control
 from tests.conftest import World, do_the_work
 from tests.studies.steps import Tab
@@ -224,6 +225,20 @@ def test_a_paused_follow_waits_until_it_goes_on(
     assert control(study, follow, "resume") is True
     do_the_work(settings)  # a worker that starts finds what is waiting
     assert len(marks_of(tab)) == 28
+
+
+def test_a_follow_whose_marks_are_taken_back_marks_no_more(
+    tab: Tab, rolling: tuple[int, list[tuple[float, float]]], settings: Settings
+) -> None:
+    body, middles = rolling
+    follow = wanted(tab, body, frame=2, to=29)
+    found = [{"body": body, "marks": [(n, *middles[n], 0.9) for n in range(3, 12)]}]
+    request = tab.request("follow_marks", bodies=found)
+    tab.seq = submit(tab.study_id, tab.person, request, run=f"follow {follow}").seq
+    tab.does("undo")
+    do_the_work(settings)
+    assert list(marks_of(tab)) == [2]
+    assert tab.view()["follow"]["said"] == "It was taken back."
 
 
 def test_only_one_follow_at_a_time_and_only_from_a_mark(

@@ -112,17 +112,18 @@ def _carry_out(row: Any, settings: Settings) -> None:
             else:
                 stretch.add(step)
         if stretch.long_enough:
+            if not _goes_on(row):
+                return
             _write(row, person, stretch)
             stretch = _Stretch()
             _tell(row, at=at)
-            if not _goes_on(row):
-                return
+    if not _goes_on(row):
+        return
     for end in ends.values():
         if end.reason == "lost":
             stretch.add(Step(end.body, end.frame, None, 0.0, sure=False))
     _write(row, person, stretch)
-    if _goes_on(row):
-        _tell(row, state="done", at=at, said=_said(row, ends))
+    _tell(row, state="done", at=at, said=_said(row, ends))
 
 
 def _steps(
@@ -208,7 +209,9 @@ def _write(row: Any, person: Person, stretch: _Stretch) -> None:
 def _goes_on(row: Any) -> bool:
     """Whether nobody paused or stopped it, or took back what it did so far."""
     state = tables.Follow.get_by_id(row.id).state
-    if state != "running":
+    if state == "waiting":  # paused, and let go on before that was noticed here
+        _tell(row, state="running")
+    elif state != "running":
         return False
     taken_back = tables.Edit.select().where(
         (tables.Edit.study == row.study_id) & (tables.Edit.run == _run(row)) & ~tables.Edit.standing
