@@ -54,6 +54,9 @@ def clicks_slowly(hands: Hands, pixel: list[float]) -> None:
 
 def follows(hands: Hands, settings: Settings, *, to: int, bodies: set[str]) -> None:
     """Fill in the card, start, and wait until the work is done and shown."""
+    for name in bodies:  # the cards know of the marks, and will not change under the hand
+        pick = hands.page.locator("#cards .body-pick", has_text=name)
+        expect(pick).not_to_contain_text(" 0 marks")
     form = hands.page.locator("form[data-follow]")
     for box in form.locator(".bodies-row label").all():
         box.locator("input").set_checked(box.inner_text().strip() in bodies)
