@@ -81,13 +81,14 @@ def test_no_mark_is_wrong(run: Run) -> None:
         assert run.errors(runner, certain=False).max() <= 0.1 * _STONE
 
 
-def test_the_frames_in_which_it_was_hidden_are_left_open(run: Run) -> None:
+def test_only_frames_in_which_it_was_hidden_are_left_open(run: Run) -> None:
     hidden = {
         frame
         for frame in range(run.hurdle.frames)
         if run.hurdle.post and run.hurdle.truth(0, frame) is None
     }
     assert hidden <= run.open
+    assert run.hurdle.post or not run.open
 
 
 def test_it_says_when_the_object_left(run: Run) -> None:

@@ -137,7 +137,7 @@ def rolling(tab: Tab, tmp_path: Path, settings: Settings) -> tuple[int, list[tup
 def wanted(tab: Tab, body: int, **how: Any) -> int:
     """Ask for a follow, but do not tell the queue."""
     study = Study.get_by_id(tab.study_id)
-    return ask_follow(study, tab.person, FollowRequest(bodies=[body], **how)).id
+    return ask_follow(study, tab.person, FollowRequest(bodies=[body], **how))
 
 
 def asked(tab: Tab, body: int, **how: Any) -> int:

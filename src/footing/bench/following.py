@@ -50,7 +50,6 @@ class Clip:
     frames: list[Image]
     truth: list[FloatArray | None]
     size: float
-    tolerance: float
 
 
 def measure(settings: Settings, folder: Path) -> None:
@@ -65,9 +64,8 @@ def clips(settings: Settings, folder: Path) -> Iterator[Clip]:
         frames = _frames(settings, film(hurdle, folder))
         for runner in range(len(hurdle.runners)):
             truth = [hurdle.truth(runner, frame) for frame in range(hurdle.frames)]
-            tolerance = 1.0 if hurdle.blurred else 0.3
             name = hurdle.name + (f" ({runner + 1})" if len(hurdle.runners) > 1 else "")
-            yield Clip(name, frames, truth, _STONE, tolerance)
+            yield Clip(name, frames, truth, _STONE)
     for name, body, size, first, end in (
         ("sled-run", None, 15.0, 0, 90),
         ("snowball-lob", None, 19.0, 20, 105),
@@ -80,7 +78,7 @@ def clips(settings: Settings, folder: Path) -> Iterator[Clip]:
         places = places[body] if body else places
         frames = _frames(settings, CLIPS / f"{name}.mp4")[first:end]
         truth = [np.array(place) for place in places[first:end]]
-        yield Clip(f"{name} {body or ''}".strip(), frames, [*truth], size, 1.0)
+        yield Clip(f"{name} {body or ''}".strip(), frames, [*truth], size)
 
 
 def followed(frames: list[Image], at: tuple[float, float]) -> tuple[Marks, dict[int, float]]:

@@ -1,6 +1,5 @@
 """Following as it is asked for, watched and stopped; the work is `footing.studies.following`."""
 
-from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -38,15 +37,8 @@ class FollowRequest(BaseModel):
     search: Annotated[int, Field(ge=8, le=600)] | None = None
 
 
-@dataclass(frozen=True)
-class Asked:
-    """A follow that was asked for."""
-
-    id: int
-
-
-def ask_follow(study: Any, person: Person, request: FollowRequest) -> Asked:
-    """Keep what is asked for; the queue is told by the caller.
+def ask_follow(study: Any, person: Person, request: FollowRequest) -> int:
+    """Keep what is asked for, and give its key; the queue is told by the caller.
 
     Raises
     ------
@@ -91,7 +83,7 @@ def ask_follow(study: Any, person: Person, request: FollowRequest) -> Asked:
             **person.as_columns,
         )
         notify(study.id, follow=follow_line(row))
-    return Asked(row.id)
+    return int(row.id)
 
 
 def control(study: Any, follow: int, what: Control) -> bool:

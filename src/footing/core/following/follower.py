@@ -9,13 +9,13 @@ the area around it is searched, and the best places are laid exactly.
 
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 
 from footing.core.arrays import FloatArray, Image
 from footing.core.errors import Refused
+from footing.core.following.background import moved_on
 from footing.core.following.laying import Laid, lay, seen
-from footing.core.following.patches import BEYOND, Patch, Point, Pose, smooth_area, window_of
+from footing.core.following.patches import Patch, Point, Pose
 from footing.core.following.prediction import Course
 from footing.core.following.searching import peaks
 from footing.core.following.streaks import Grey
@@ -24,7 +24,6 @@ STOP_LEVEL = 0.6
 _LEAST_HOLD = 0.3  # grey levels/px that a patch must have in every direction
 _REACHES = (14, 17, 20, 24, 29, 35)  # px, tried one after the other
 _GOOD_HOLD = 1.0
-_INNER_HOLD = 1.0
 _ADAPTS = 0.18
 _NOISE = 9.0  # grey levels squared, under which no pixel counts more
 _SLIPS = 0.5  # px
@@ -49,10 +48,6 @@ _LEARNING, _SELDOM = 4, 6  # frames at first, and one in how many later, in whic
 _SURELY, _AS_USUAL = 0.85, 0.85  # scores, and shares of the usual one
 _AWAY = 4.0  # reaches from a reference, from which its place is free again
 _RESTS = 1.0  # px
-_RESTLESS = 6.0  # grey levels by which a place that nothing moved in may change
-_CHANGED = 5.0  # grey levels that are a change
-_LEAST_BODY = 0.1  # share of a patch that must have changed
-_BACKGROUND = 0.02  # weight of what was background
 _BOUNCE = 2.3  # times the speed
 _REFERENCES = 3  # the latest, that are tried where the adapting patch fails
 
@@ -173,7 +168,7 @@ class Follower:
         The body may still be near; but what has not changed at all in its place is no body.
         """
         reference = self._references[-1]
-        weights = _moved_on(reference.patch, later, reference.at)
+        weights = moved_on(reference.patch, later, reference.at)
         if weights is not None:
             reference.patch = replace(reference.patch, weights=weights)
             self._adapting = reference.patch
@@ -187,7 +182,7 @@ class Follower:
         if _apart(self._pose, Pose(*reference.at)) < _AWAY * self.reach:
             return False
         reference.settled = True
-        weights = _moved_on(reference.patch, frame, reference.at)
+        weights = moved_on(reference.patch, frame, reference.at)
         if weights is None:
             return False
         reference.patch = replace(reference.patch, weights=weights)
@@ -376,33 +371,6 @@ class Follower:
     @property
     def _best_shutter(self) -> float:
         return max(self._shutter, key=lambda share: self._shutter[share])
-
-
-def _moved_on(patch: Patch, frame: Image, at: Point) -> Grey | None:
-    """Weights of a patch by what has changed in its place; None where that does not tell."""
-    assert patch.beyond is not None
-    wide = patch.beyond.shape[0] // 2
-    now = smooth_area(frame, round(at[0]) - wide, round(at[1]) - wide, 2 * wide + 1)
-    change = now - patch.beyond
-    inner = np.s_[BEYOND:-BEYOND, BEYOND:-BEYOND]
-    around = np.ones(change.shape, dtype=bool)
-    around[inner] = False
-    noise = 1.48 * float(np.median(np.abs(change[around])))
-    if noise > _RESTLESS:  # the camera or the light moved
-        return None
-    body = (np.abs(change[inner]) > max(4 * noise, _CHANGED)).astype(np.float32)
-    if body.mean() < _LEAST_BODY:
-        return None
-    body = cv2.morphologyEx(body, cv2.MORPH_CLOSE, np.ones((5, 5)))
-    window = window_of(patch.reach, patch.spot)
-    weights = window
-    # its rim shows what is behind it, too; it is needed only where nothing else holds
-    for reshape in (cv2.erode, cv2.dilate):
-        share = cv2.GaussianBlur(reshape(body, np.ones((3, 3))), (0, 0), 1.0)
-        weights = (window * (_BACKGROUND + (1 - _BACKGROUND) * share)).astype(np.float32)
-        if replace(patch, weights=weights).hold >= _INNER_HOLD:
-            break
-    return weights
 
 
 def _apart(one: Pose, other: Pose) -> float:

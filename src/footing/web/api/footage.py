@@ -50,8 +50,8 @@ def follow(
 ) -> JSONResponse:
     """Ask for bodies to be followed; their marks come as edits, how far it is as notices."""
     asked = ask_follow(study, visitor, wanted)
-    request.app.state.jobs.ask("follow_bodies", once=f"follow {asked.id}", follow=asked.id)
-    return JSONResponse({"follow": asked.id}, status_code=202)
+    request.app.state.jobs.ask("follow_bodies", once=f"follow {asked}", follow=asked)
+    return JSONResponse({"follow": asked}, status_code=202)
 
 
 @router.post("/studies/{study_id}/follows/{follow_id}/{what}")
