@@ -99,7 +99,10 @@ def test_fit_refuses_in_one_line(table: Path, tmp_path: Path) -> None:
     line = ("--curve", "line", "--json")
     assert "no column “z”" in refused("fit", table, "--x", "x", "--y", "z", *line)
     assert "column note: “late”" in refused("fit", table, "--x", "x", "--y", "note", *line)
-    assert "no curve “wave”" in refused("fit", table, "--x", "x", "--y", "y", "--curve", "wave")
+    columns = ("--x", "x", "--y", "y")
+    assert "neither a named curve" in refused("fit", table, *columns, "--curve", "wave")
+    assert "write 2*x" in refused("fit", table, *columns, "--curve", "a+2x")
+    assert "no starting value" in refused("fit", table, *columns, *line, "--start", "k=2")
     assert "no file" in refused("fit", tmp_path / "none.csv", "--x", "x", "--y", "y", *line)
     assert "--y" in refused("fit", table, "--x", "x", *line)
 

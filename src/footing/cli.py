@@ -14,10 +14,11 @@ from typing import Annotated, Any
 import numpy as np
 import typer
 
-from footing.core.curves import CURVES
+from footing.core.curves import CURVES, Curve, own_curve
 from footing.core.errors import FootingError, Refused
-from footing.core.fitting import Fit, NoFit, fit_polynomial
+from footing.core.fitting import Fit, Given, NoFit, fit_curve
 from footing.core.following import run
+from footing.core.formulas.syntax import WrongFormula
 from footing.core.units import read_number
 from footing.media.index import MediaIndex, index_media
 from footing.media.luma import luma_frames
@@ -27,6 +28,7 @@ from footing.store.database import connected
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 
 _SHORTEST_PASSWORD = 8
+_CURVE_HELP = f"One of {', '.join(CURVES)}; or a formula in x, such as a*x^2 + b."
 _PROJECT = Path(__file__).resolve().parents[2]
 
 
@@ -196,15 +198,16 @@ def fit(
     file: Path,
     x: Annotated[str, typer.Option("--x", help="Column across.")],
     y: Annotated[str, typer.Option("--y", help="Column up.")],
-    curve: Annotated[str, typer.Option(help=f"One of: {', '.join(CURVES)}.")],
+    curve: Annotated[str, typer.Option(help=_CURVE_HELP)],
+    start: Annotated[str, typer.Option(help="Starting values: a=1,b=2.")] = "",
     as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
 ) -> None:
     """Fit a curve to two columns of a CSV file."""
-    if curve not in CURVES:
-        raise Refused(f"There is no curve “{curve}”; choose one of: {', '.join(CURVES)}.")
+    chosen = _curve(curve)
+    given = _starting_values(start, chosen)
     columns = _read_columns(file, (x, y))
-    outcome = fit_polynomial(columns[x], columns[y], CURVES[curve])
-    found = _fit_as_json(curve, len(columns[x]), outcome)
+    outcome = fit_curve(columns[x], columns[y], chosen, given=given)
+    found = _fit_as_json(chosen, curve, len(columns[x]), outcome)
     if as_json:
         print(json.dumps(found))
         return
@@ -225,8 +228,40 @@ def _new_password() -> str:
     return typed
 
 
-def _fit_as_json(curve: str, n: int, outcome: Fit | NoFit) -> dict[str, Any]:
-    names = CURVES[curve].names
+def _curve(text: str) -> Curve:
+    """A named curve, or a formula in x."""
+    if text in CURVES:
+        return CURVES[text]
+    try:
+        curve = own_curve(text, constants={"pi": np.pi})
+    except WrongFormula as error:
+        begin, end = error.span
+        raise Refused(
+            f"“{text}” is neither a named curve ({', '.join(CURVES)}) nor a formula: {error} "
+            f"(characters {begin + 1} to {max(end, begin + 1)})"
+        ) from error
+    if "x" not in curve.formula.names:
+        raise Refused(
+            f"“{text}” is neither a named curve ({', '.join(CURVES)}) nor a formula in x."
+        )
+    return curve
+
+
+def _starting_values(text: str, curve: Curve) -> dict[str, Given]:
+    found = {}
+    for part in filter(None, (one.strip() for one in text.split(","))):
+        name, sign, value = (one.strip() for one in part.partition("="))
+        if not sign or name not in curve.names:
+            raise Refused(
+                f"“{part}” is no starting value; write name=number for some of "
+                f"{', '.join(curve.names)}."
+            )
+        found[name] = Given(start=read_number(value, field=name).value)
+    return found
+
+
+def _fit_as_json(chosen: Curve, curve: str, n: int, outcome: Fit | NoFit) -> dict[str, Any]:
+    names = chosen.names
     if isinstance(outcome, NoFit):
         return {
             "curve": curve,

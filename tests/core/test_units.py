@@ -1,7 +1,8 @@
 import pytest
 
+from footing.core.dimensions import Dimension
 from footing.core.errors import Refused
-from footing.core.units import Dimension, check_made_up, read_number, read_positive, to_si
+from footing.core.units import check_made_up, read_number, read_positive, to_si
 
 
 @pytest.mark.parametrize(

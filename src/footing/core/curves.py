@@ -1,45 +1,217 @@
-"""The named curves: what each is called, its parameters and how many there are."""
+"""Curves that can be fitted: the named ones, and any formula in one variable.
 
-from dataclasses import dataclass
+A curve is a formula of the variable with parameters; its value and its slopes by the parameters
+come from computing that formula. Polynomials are marked as such, because they are solved directly.
+"""
+
+from collections.abc import Mapping
+from contextlib import suppress
+from dataclasses import dataclass, field
+from fractions import Fraction
 from typing import Literal
 
-from footing.core.units import Dimension
+import numpy as np
 
-CurveKey = Literal["line", "quadratic", "cubic"]
+from footing.core.arrays import FloatArray
+from footing.core.dimensions import NUMBER, Unit
+from footing.core.formulas.checking import Checked, check
+from footing.core.formulas.computing import Term, Walker
+from footing.core.formulas.functions import OF_A_CURVE
+from footing.core.formulas.parsing import parse
+from footing.core.formulas.syntax import Call, Formula, Number, WrongFormula, walk
+
+CurveKey = Literal[
+    "level",
+    "line",
+    "proportional",
+    "quadratic",
+    "vertex",
+    "cubic",
+    "power",
+    "inverse",
+    "inverse_square",
+    "root",
+    "exponential",
+    "exponential_level",
+    "logarithm",
+    "logistic",
+    "sine",
+    "damped_sine",
+    "bell",
+    "chain",
+    "own",
+]
+Symbol = tuple[str, str]  # letter and subscript
+MOST_PARAMETERS = 12
+_PRINTED = {"w": "ω", "p": "φ"}
+_X, _Y = "\N{SUBSCRIPT PLUS SIGN}x", "\N{SUBSCRIPT PLUS SIGN}y"  # stand for the units of x and y
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Curve:
-    """A polynomial y = Σ cₖ xᵏ.
+    """y as a formula of one variable.
 
-    names : parameter names, highest power first, as the command line reports them
-    symbols : the same parameters as they are printed, as (letter, subscript)
+    family : under which it is offered
+    names : of the parameters, as the command line reports them
+    symbols : the same as they are printed
+    degree : of a polynomial, whose parameters are its coefficients, highest power first
+    constants : other symbols in the formula, in base units
     """
 
     key: CurveKey
     title: str
+    family: str
+    formula: Formula
     names: tuple[str, ...]
-    symbols: tuple[tuple[str, str], ...]
+    symbols: tuple[Symbol, ...]
+    degree: int | None = None
+    variable: str = "x"
+    constants: Mapping[str, float] = field(default_factory=dict)
+    checked: Checked = field(default_factory=lambda: Checked(NUMBER, {}, {}, ()))
 
     @property
-    def degree(self) -> int:
-        """Highest power of x."""
-        return len(self.names) - 1
+    def has_units(self) -> bool:
+        """Whether it holds quantities with units, so that it is computed in base units."""
+        return bool(self.constants) or _has_units(self.formula)
 
-    def dimensions(self, x: Dimension, y: Dimension) -> tuple[Dimension, ...]:
-        """Dimensions of the parameters for given dimensions of x and y."""
-        return tuple(y / x**power for power in range(self.degree, -1, -1))
+    def values(self, x: FloatArray, parameters: FloatArray) -> FloatArray:
+        """The curve ``(n,)`` at ``x``."""
+        if self.degree is not None:
+            return np.asarray(np.polyval(parameters, x), dtype=float)
+        terms = {name: Term(value) for name, value in self._all(x, parameters)}
+        return self._full(Walker(terms, self.checked, rows=len(x)).of(self.formula.root).values, x)
+
+    def slopes(self, x: FloatArray, parameters: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """The curve ``(n,)`` and its slopes ``(n, p)`` by the parameters."""
+        terms = {
+            name: Term(value, {name: 1.0} if name in self.names else {})
+            for name, value in self._all(x, parameters)
+        }
+        found = Walker(terms, self.checked, rows=len(x)).of(self.formula.root)
+        by = [self._full(found.slopes.get(name, 0.0), x) for name in self.names]
+        return self._full(found.values, x), np.stack(by, axis=1) if by else np.empty((len(x), 0))
+
+    def units(self, x: Unit, y: Unit) -> tuple[tuple[Unit, ...], str | None]:
+        """The unit of each parameter, and why they have none where units do not go together."""
+        if self.key == "power":  # a is y where x is 1 of its unit, so that n can be any number
+            return (y, NUMBER), None
+        if not self.has_units:  # whatever x and y are measured in, their units stay as they are
+            with suppress(WrongFormula):
+                named = {self.variable: Unit(((_X, Fraction(1)),))}
+                found = self._units(named, Unit(((_Y, Fraction(1)),)))
+                return tuple(_with(unit, x, y) for unit in found), None
+        try:
+            return self._units({self.variable: x}, y), None
+        except WrongFormula as error:
+            return (NUMBER,) * len(self.names), str(error)
+
+    def _units(self, units: Mapping[str, Unit], result: Unit) -> tuple[Unit, ...]:
+        parameters = frozenset(self.names)
+        known = check(self.formula, units, parameters=parameters, result=result).parameters
+        return tuple(known[name] for name in self.names)
+
+    def _all(self, x: FloatArray, parameters: FloatArray) -> list[tuple[str, FloatArray | float]]:
+        return [
+            (self.variable, x),
+            *zip(self.names, (float(value) for value in parameters), strict=True),
+            *self.constants.items(),
+        ]
+
+    @staticmethod
+    def _full(values: FloatArray | float, x: FloatArray) -> FloatArray:
+        return np.broadcast_to(np.asarray(values, dtype=float), x.shape)
 
 
-def _numbered(count: int) -> tuple[tuple[str, str], ...]:
-    return tuple(("c", str(power)) for power in range(count - 1, -1, -1))
+def own_curve(
+    text: str,
+    *,
+    variable: str = "x",
+    constants: Mapping[str, float] | None = None,
+    checked: Checked | None = None,
+) -> Curve:
+    """A curve from a formula of ``variable``; every other symbol is a parameter.
+
+    Raises
+    ------
+    WrongFormula : if it cannot be read, holds no parameter or functions of whole columns.
+    """
+    formula = parse(text)
+    for node in walk(formula.root):
+        if isinstance(node, Call) and node.function not in OF_A_CURVE:
+            raise WrongFormula(f"{node.function}() cannot be part of a curve.", node.span)
+    known = constants or {}
+    names = tuple(name for name in formula.names if name != variable and name not in known)
+    if not names:
+        raise WrongFormula(
+            "There is no parameter to be found; write letters for them, such as a*x + b.",
+            formula.root.span,
+        )
+    if len(names) > MOST_PARAMETERS:
+        raise WrongFormula(
+            f"A curve has at most {MOST_PARAMETERS} parameters; here are {len(names)}.",
+            formula.root.span,
+        )
+    return Curve(
+        key="own",
+        title=text,
+        family="own formula",
+        formula=formula,
+        names=names,
+        symbols=tuple((name, "") for name in names),
+        variable=variable,
+        constants={name: value for name, value in known.items() if name in formula.names},
+        checked=checked or Checked(NUMBER, {}, {}, ()),
+    )
+
+
+def _with(unit: Unit, x: Unit, y: Unit) -> Unit:
+    """A unit made of those that stood for the units of x and y."""
+    powers = dict(unit.parts)
+    return y ** powers.get(_Y, Fraction(0)) * x ** powers.get(_X, Fraction(0))
+
+
+def _has_units(formula: Formula) -> bool:
+    """Whether numbers with units are written in a formula."""
+    return any(isinstance(node, Number) and node.unit is not None for node in walk(formula.root))
+
+
+def _named(
+    key: CurveKey,
+    title: str,
+    family: str,
+    text: str,
+    names: str,
+    *,
+    degree: int | None = None,
+) -> Curve:
+    letters = tuple(names.split())
+    printed = ((_PRINTED.get(name[0], name[0]), name[1:]) for name in letters)
+    symbols: tuple[Symbol, ...] = tuple(printed)
+    if degree is not None and degree > 1:
+        symbols = tuple(("c", str(power)) for power in range(degree, -1, -1))
+    return Curve(key, title, family, parse(text), letters, symbols, degree)
 
 
 CURVES: dict[str, Curve] = {
     curve.key: curve
     for curve in (
-        Curve("line", "straight line", ("m", "b"), (("m", ""), ("b", ""))),
-        Curve("quadratic", "quadratic", ("a", "b", "c"), _numbered(3)),
-        Curve("cubic", "cubic", ("a", "b", "c", "d"), _numbered(4)),
+        _named("level", "constant", "level", "c", "c", degree=0),
+        _named("line", "straight line", "straight", "m*x + b", "m b", degree=1),
+        _named("proportional", "straight line through zero", "straight", "m*x", "m"),
+        _named("quadratic", "quadratic", "arcs", "a*x^2 + b*x + c", "a b c", degree=2),
+        _named("vertex", "quadratic by its vertex", "arcs", "a*(x - x0)^2 + y0", "a x0 y0"),
+        _named("cubic", "cubic", "arcs", "a*x^3 + b*x^2 + c*x + d", "a b c d", degree=3),
+        _named("power", "power", "powers", "a*x^n", "a n"),
+        _named("inverse", "1/x", "powers", "a/x", "a"),
+        _named("inverse_square", "1/x²", "powers", "a/x^2", "a"),
+        _named("root", "square root", "powers", "a*sqrt(x)", "a"),
+        _named("exponential", "exponential", "growth", "a*exp(k*x)", "a k"),
+        _named("exponential_level", "exponential to a level", "growth", "a*exp(k*x) + c", "a k c"),
+        _named("logarithm", "logarithm", "growth", "a*ln(x) + b", "a b"),
+        _named("logistic", "logistic", "growth", "L/(1 + exp(-k*(x - x0)))", "L k x0"),
+        _named("sine", "sine", "swings", "A*sin(w*x + p) + c", "A w p c"),
+        _named("damped_sine", "damped sine", "swings", "A*exp(-d*x)*sin(w*x + p) + c", "A d w p c"),
+        _named("bell", "bell", "shapes", "A*exp(-(x - x0)^2/(2*s^2)) + c", "A x0 s c"),
+        _named("chain", "hanging chain", "shapes", "a*cosh((x - x0)/a) + c", "a x0 c"),
     )
 }

@@ -7,7 +7,7 @@ of marking instead.
 from dataclasses import dataclass
 from typing import Literal
 
-from footing.core.units import Dimension
+from footing.core.dimensions import Dimension
 
 _Moving = Literal["t", "n", "x", "y", "h", "vx", "vy", "v", "ax", "ay", "a", "mx", "my", "s", "phi"]
 QuantityKey = _Moving | Literal["th", "om", "al"]

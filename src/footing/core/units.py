@@ -6,7 +6,6 @@ and foot of 1959).
 
 import re
 from dataclasses import dataclass
-from functools import cache
 from typing import Literal, get_args
 
 import pint
@@ -26,58 +25,6 @@ _LONGEST_NAME = 16
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
 _PLUS_MINUS = re.compile(r"\+/?[-−]")
 _LAST_DIGIT_SHARE = 0.3  # u of a typed value, in units of its last digit: about 1/√12
-
-
-@dataclass(frozen=True)
-class Dimension:
-    """Powers of length, time and mass: acceleration is ``Dimension(1, -2)``.
-
-    The base length is the study's unit of length, the pixel before a known length is set, or a
-    made-up unit.
-    """
-
-    length: int = 0
-    time: int = 0
-    mass: int = 0
-    angle: int = 0
-
-    def __truediv__(self, other: "Dimension") -> "Dimension":
-        """Dimension of a quotient."""
-        return Dimension(
-            self.length - other.length,
-            self.time - other.time,
-            self.mass - other.mass,
-            self.angle - other.angle,
-        )
-
-    def __pow__(self, power: int) -> "Dimension":
-        """Dimension of a power."""
-        return Dimension(
-            self.length * power, self.time * power, self.mass * power, self.angle * power
-        )
-
-    def unit(self, *, length: str = "m") -> str:
-        """Name the unit in print: ``m/s²``, ``px/s``, or an empty text for a pure number."""
-        if self == Dimension():
-            return ""
-        made_up = length not in LENGTH_UNITS
-        powers = (
-            ("px" if made_up else length, self.length),
-            ("s", self.time),
-            ("kg", self.mass),
-            ("rad", self.angle),
-        )
-        printed = _printed(powers)
-        return printed.replace("px", length) if made_up else printed
-
-
-@cache
-def _printed(powers: tuple[tuple[str, int], ...]) -> str:
-    unit = registry.Unit("")
-    for name, power in powers:
-        if power:
-            unit *= registry.Unit(name) ** power
-    return f"{unit:~P}"
 
 
 @dataclass(frozen=True)

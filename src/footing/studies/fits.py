@@ -9,7 +9,7 @@ from footing.core import findings, meaning
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.curves import CURVES
 from footing.core.findings import Contribution, Measured
-from footing.core.fitting import Fit, NoFit, fit_polynomial, interval_factor
+from footing.core.fitting import Fit, NoFit, fit_curve, interval_factor
 from footing.core.meaning import Reading
 from footing.core.quantities import QUANTITIES, Quantity
 from footing.core.soundness import readout_effect
@@ -73,17 +73,19 @@ class FitResult:
         return next((one for one in (*self.readings, *self.parameters) if one.key == key), None)
 
 
-def fit_result(row: Any, body: BodyMotion) -> FitResult:
+def fit_result(row: Any, body: BodyMotion, *, length_unit: str) -> FitResult:
     """Compute a stored fit."""
     x, y = QUANTITIES[row.x], QUANTITIES[row.y]
     passage = row.passage
     ends = (passage.first, passage.last) if passage else (0, np.inf)
     points = series(body, x, y).within(*ends)
-    outcome = fit_polynomial(points.x, points.y, CURVES[row.curve], covariance=points.covariance)
+    outcome = fit_curve(points.x, points.y, CURVES[row.curve], covariance=points.covariance)
     if isinstance(outcome, NoFit):
         return FitResult(row, body, x, y, points, outcome, (), ())
-    said = meaning.readings(outcome, x, y, start=float(points.x.min()), end=float(points.x.max()))
-    bare = meaning.parameters(outcome, x, y)
+    across, up = (meaning.variable(one, length_unit=length_unit) for one in (x, y))
+    ends = (float(points.x.min()), float(points.x.max()))
+    said = meaning.readings(outcome, across, up, start=ends[0], end=ends[1])
+    bare = meaning.parameters(outcome, across, up)
     return FitResult(row, body, x, y, points, outcome, tuple(said), tuple(bare))
 
 
@@ -106,14 +108,13 @@ def fit_view(result: FitResult, *, length_unit: str) -> dict[str, Any]:
     factor = interval_factor(outcome.dof)
 
     def shown(reading: Reading) -> dict[str, Any]:
-        unit = reading.dimension.unit(length=length_unit)
         half = factor * reading.standard_error
         ends = (reading.value - half, reading.value + half)
         return {
             "key": reading.key,
             "label": reading.label,
             "formula": [list(piece) for piece in reading.formula],
-            "text": findings.measured(reading.value, reading.standard_error, unit),
+            "text": findings.measured(reading.value, reading.standard_error, str(reading.unit)),
             "interval": _interval(*ends),
             "outside": reading.outside,
         }
@@ -153,7 +154,7 @@ def finding_view(row: Any, result: FitResult, grounded: Grounded) -> dict[str, A
             else f"The {CURVES[result.row.curve].title} has no {row.reading.replace('_', ' ')}."
         )
         return view | {"reason": reason}
-    unit = reading.dimension.unit(length=grounded.length_unit)
+    unit = str(reading.unit)
     value = _combined(row, reading, result, grounded)
     shares = [
         {
@@ -181,14 +182,15 @@ def _combined(row: Any, reading: Reading, result: FitResult, grounded: Grounded)
     value = abs(reading.value) if row.as_size else reading.value
     assert isinstance(result.outcome, Fit)
     budget = [Contribution("fit", reading.standard_error, result.outcome.dof)]
-    if power := abs(reading.dimension.length):
+    if power := float(abs(grounded.length_power(reading.unit))):
         budget += [
             Contribution(name, abs(value) * power * relative)
             for name, relative in grounded.length_parts(result.body.pixels)
         ]
-    if (power := abs(reading.dimension.time)) and grounded.clock.relative:
+    in_time = reading.unit.power_of("s")
+    if (power := float(abs(in_time))) and grounded.clock.relative:
         budget.append(Contribution("clock", abs(value) * power * grounded.clock.relative))
-    if reading.dimension.time == _ACCELERATION and (effect := readout_share(result.body, grounded)):
+    if in_time == _ACCELERATION and (effect := readout_share(result.body, grounded)):
         budget.append(Contribution("row readout", abs(value) * effect))
     return findings.combine(value, tuple(budget))
 
@@ -206,8 +208,7 @@ def _comparison(
 ) -> dict[str, Any] | None:
     if not row.accepted:
         return None
-    metres = grounded.metres if reading.dimension.length else 1.0
-    if metres is None:
+    if grounded.metres is None and grounded.length_power(reading.unit):
         made_up = f" in metres; here lengths are in {grounded.length_unit}"
         return {
             "needs": "Comparing with a value in metres needs a known length"
@@ -219,8 +220,8 @@ def _comparison(
         if row.accepted_uncertainty
         else 0.0
     )
-    in_metres = metres**reading.dimension.length
-    compared = findings.compare(findings.scaled(value, in_metres), accepted, accepted_uncertainty=u)
+    in_base = findings.scaled(value, reading.unit.factor)
+    compared = findings.compare(in_base, accepted, accepted_uncertainty=u)
     percent = compared.percent_error
     return {
         "needs": None,
@@ -230,7 +231,7 @@ def _comparison(
         if compared.distance >= _CLOSE
         else "less than 0.01",
         "opposite_sign": compared.opposite_sign,
-        "accepted_unit": reading.dimension.unit(),
+        "accepted_unit": str(reading.unit.in_si),
     }
 
 

@@ -1,12 +1,14 @@
 """From stored pixels to lengths and times: the ground of one source, read from its rows."""
 
 from dataclasses import dataclass
+from fractions import Fraction
 from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
 
 from footing.core.arrays import FloatArray, IntArray
+from footing.core.dimensions import Unit
 from footing.core.errors import Refused
 from footing.core.ground import Axes, Flattening, KnownLength, Scale, Square, combined_scale
 from footing.core.plane import Plane, Point, fitted_plane, rectangle
@@ -71,6 +73,11 @@ class Grounded:
         """Metres in the unit of length, or None where it has none (pixels, made-up units)."""
         known = self.length_unit in LENGTH_UNITS
         return metres_in(self.length_unit) if known else None
+
+    def length_power(self, unit: Unit) -> Fraction:
+        """In which power the lengths of this ground enter a unit."""
+        name = self.length_unit
+        return unit.power_of("m" if name in LENGTH_UNITS else name)
 
     @cached_property
     def lengths(self) -> tuple[KnownLength, ...]:

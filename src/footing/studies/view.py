@@ -65,7 +65,7 @@ def _seen_from(footage: Any, footages: list[Any]) -> dict[str, Any]:
     moved = motions(ground, rows, known)
     bodies = [(row, moved[row.id]) for row in rows]
     measured = [(row, motion) for row, motion in bodies if not row.background]
-    results = _results({row.id: motion for row, motion in bodies})
+    results = _results({row.id: motion for row, motion in bodies}, ground.length_unit)
     return {
         "footage": footage_view(ground),
         "ground": ground_view(ground, footages),
@@ -83,9 +83,9 @@ def _seen_from(footage: Any, footages: list[Any]) -> dict[str, Any]:
     }
 
 
-def _results(motions: dict[int, BodyMotion]) -> dict[int, FitResult]:
+def _results(motions: dict[int, BodyMotion], length_unit: str) -> dict[int, FitResult]:
     rows = tables.Fit.select().where(tables.Fit.body.in_(list(motions))).order_by(tables.Fit.id)
-    return {row.id: fit_result(row, motions[row.body_id]) for row in rows}
+    return {row.id: fit_result(row, motions[row.body_id], length_unit=length_unit) for row in rows}
 
 
 def _findings(
@@ -101,7 +101,8 @@ def _findings(
         other = grounded(fit.body.footage)
         rows = _rows(tables.Body, footage=fit.body.footage)
         motion = motions(other, rows, marked(fit.body.footage))[fit.body_id]
-        found.append(finding_view(row, fit_result(fit, motion), other))
+        result = fit_result(fit, motion, length_unit=other.length_unit)
+        found.append(finding_view(row, result, other))
     return found
 
 

@@ -1,0 +1,1 @@
+"""Formulas as people write them on paper: read, checked for their units, computed, printed."""

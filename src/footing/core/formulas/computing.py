@@ -1,0 +1,323 @@
+"""Computing a formula for all rows at once, with the uncertainty that carries over.
+
+Everything is computed in base units, and with it its slope by each source of uncertainty (forward
+differentiation: A. Griewank and A. Walther, Evaluating Derivatives, 2nd ed., 3.1). The variance of
+a value is Σ (slope · u)² (JCGM 100:2008, 5.1.2). Where a value is undefined (a division by zero,
+the root of a negative number) it is NaN; whoever shows it leaves the row empty.
+"""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from footing.core.arrays import FloatArray
+from footing.core.dimensions import NUMBER, Unit
+from footing.core.formulas import slopes as slope
+from footing.core.formulas.checking import Checked, check
+from footing.core.formulas.functions import BY_TIME, FUNCTIONS
+from footing.core.formulas.rows import WEIGHTS, NotRising
+from footing.core.formulas.slopes import Slopes
+from footing.core.formulas.syntax import (
+    COMPARISONS,
+    Call,
+    Formula,
+    Name,
+    Negative,
+    Node,
+    Number,
+    Operation,
+    WrongFormula,
+)
+
+Values = FloatArray | float
+
+
+@dataclass(frozen=True)
+class Known:
+    """What a symbol stands for: numbers in their unit, one for each row or one for all.
+
+    uncertainty : standard uncertainty in the unit, of one shape with the values or one for all
+    slopes : of a computed column, by the sources that it was computed from, in base units; empty
+        for a source of its own
+    """
+
+    values: Values
+    unit: Unit = NUMBER
+    uncertainty: Values = 0.0
+    slopes: Slopes = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Computed:
+    """The result for each row, in ``unit``; NaN where it is undefined.
+
+    uncertainties : (n,) standard uncertainties in the unit
+    slopes : by each source, in base units
+    """
+
+    values: FloatArray
+    unit: Unit
+    uncertainties: FloatArray
+    slopes: Slopes
+    notes: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Term:
+    """A part of a formula: its values in base units and their slopes."""
+
+    values: Values
+    slopes: Slopes = field(default_factory=dict)
+
+    def through(self, values: Values, derivative: Values) -> "Term":
+        """A function of this term."""
+        return Term(values, slope.scaled(self.slopes, derivative) if self.slopes else {})
+
+    def times(self, factor: float) -> "Term":
+        """So many times this term."""
+        return self.through(self.values * factor, factor)
+
+
+def compute(
+    formula: Formula, scope: Mapping[str, Known], *, rows: int, unit: Unit | None = None
+) -> Computed:
+    """Compute a formula for ``rows`` rows.
+
+    Parameters
+    ----------
+    scope : what its symbols stand for
+    unit : in which the result is wanted; the one that follows if None
+
+    Raises
+    ------
+    WrongFormula : if a symbol is not known, or units do not go together.
+    """
+    checked = check(formula, {name: known.unit for name, known in scope.items()}, result=unit)
+    shown = unit or checked.unit
+    needed = {*formula.names, *({"t"} & set(scope) if formula.functions & BY_TIME else ())}
+    terms = {name: _term(name, scope[name]) for name in needed}
+    shared = frozenset(
+        source
+        for term in terms.values()
+        for source in term.slopes
+        if np.ndim(scope[source].values) == 0
+    )
+    result = Walker(terms, checked, rows=rows, shared=shared).of(formula.root)
+    variance = np.zeros(rows)
+    for source, by in result.slopes.items():
+        known = scope[source]
+        spread = np.asarray(known.uncertainty) * known.unit.factor
+        variance += slope.variance(by, spread, rows)
+    values = np.broadcast_to(np.asarray(result.values, dtype=float), (rows,))
+    if not (formula.names or np.isfinite(values).all()):
+        raise WrongFormula("This is too large or undefined.", formula.root.span)
+    with np.errstate(all="ignore"):
+        values = np.asarray(shown.from_base(values), dtype=float)
+    return Computed(
+        np.where(np.isfinite(values), values, np.nan),
+        shown,
+        np.sqrt(variance) / shown.factor,
+        result.slopes,
+        checked.notes,
+    )
+
+
+def _term(name: str, known: Known) -> Term:
+    values = known.unit.to_base(np.asarray(known.values, dtype=float))
+    if known.slopes:
+        return Term(values, known.slopes)
+    return Term(values, {name: np.ones_like(values)} if np.any(known.uncertainty) else {})
+
+
+class Walker:
+    """Computes the nodes of a checked formula.
+
+    Parameters
+    ----------
+    terms : what the symbols stand for, in base units
+    rows : how many rows there are
+    shared : the sources that are one value for all rows
+    """
+
+    def __init__(
+        self,
+        terms: Mapping[str, Term],
+        checked: Checked,
+        *,
+        rows: int,
+        shared: frozenset[str] = frozenset(),
+    ) -> None:
+        self.terms = terms
+        self.scales = checked.scales
+        self.rows = rows
+        self.shared = shared
+
+    def of(self, node: Node) -> Term:
+        """Value and slopes of a node."""
+        with np.errstate(all="ignore"):
+            return self._of(node)
+
+    def _of(self, node: Node) -> Term:
+        if isinstance(node, Number):
+            return Term((node.unit or NUMBER).to_base(node.value))
+        if isinstance(node, Name):
+            return self.terms[node.symbol]
+        if isinstance(node, Negative):
+            return self._of(node.of).times(-1.0)
+        if isinstance(node, Operation):
+            return _OPERATIONS[node.sign](self._of(node.left), self._of(node.right))
+        return self._of_call(node)
+
+    def _of_call(self, node: Call) -> Term:
+        arguments = [self._of(argument) for argument in node.arguments]
+        kind = FUNCTIONS[node.function].kind
+        if kind == "choice":
+            return _chosen(*arguments)
+        if kind == "column":
+            return self._of_column(node, arguments)
+        first = arguments[0]
+        unit = self.scales.get(node.arguments[0].span)
+        if node.function == "round":
+            decimals = (
+                int(np.clip(float(np.min(arguments[1].values)), -12, 12)) if arguments[1:] else 0
+            )
+            size = unit.factor if unit else 1.0
+            return first.through(np.round(first.values / size, decimals) * size, 1.0)
+        if kind == "summary":
+            values = np.broadcast_to(np.asarray(first.values, dtype=float), (self.rows,))
+            return Term(_SUMMARIES[node.function](values[np.isfinite(values)]))
+        if unit is not None:
+            first = Term(unit.from_base(first.values), slope.scaled(first.slopes, 1 / unit.factor))
+        return _PLAIN[node.function](first)
+
+    def _of_column(self, node: Call, arguments: list[Term]) -> Term:
+        """A function that looks at other rows: linear in its first argument."""
+        by_time = node.function in BY_TIME and len(arguments) == 1
+        terms = [*arguments, self.terms["t"]] if by_time else arguments
+        full = [np.broadcast_to(np.asarray(term.values, float), (self.rows,)) for term in terms]
+        good = np.flatnonzero(np.all(np.isfinite(full), axis=0))
+        try:
+            weights = WEIGHTS[node.function](len(good), *(values[good] for values in full[1:]))
+        except NotRising as error:
+            row = int(good[error.row]) + 1
+            raise WrongFormula(
+                f"{node.function}() needs values that always rise; row {row} does not.", node.span
+            ) from error
+        result = np.full(self.rows, np.nan)
+        result[good[weights.index]] = weights.apply(full[0][good])
+        of = arguments[0].slopes
+        if not of or weights.matrix is None:
+            return Term(result)
+        carried = slope.through(weights.spread(good, self.rows), of, shared=self.shared)
+        return Term(result, carried)
+
+
+def _sum(left: Term, right: Term, sign: float = 1.0) -> Term:
+    other = slope.scaled(right.slopes, sign)
+    return Term(left.values + sign * right.values, slope.added(left.slopes, other))
+
+
+def _product(left: Term, right: Term) -> Term:
+    return Term(
+        left.values * right.values,
+        slope.added(
+            slope.scaled(left.slopes, right.values), slope.scaled(right.slopes, left.values)
+        ),
+    )
+
+
+def _quotient(left: Term, right: Term) -> Term:
+    value = np.divide(left.values, right.values)
+    return Term(
+        value,
+        slope.added(
+            slope.scaled(left.slopes, np.divide(1.0, right.values)),
+            slope.scaled(right.slopes, -np.divide(value, right.values)),
+        ),
+    )
+
+
+def _power(base: Term, exponent: Term) -> Term:
+    below = np.asarray(base.values, dtype=float)
+    value = np.power(below, exponent.values)
+    if not (base.slopes or exponent.slopes):
+        return Term(value)
+    by_base = exponent.values * np.power(below, exponent.values - 1)
+    found = slope.scaled(base.slopes, by_base)
+    if exponent.slopes:
+        logarithm = np.where(value == 0, 0.0, np.log(below))
+        found = slope.added(found, slope.scaled(exponent.slopes, value * logarithm))
+    return Term(value, found)
+
+
+def _rounded(term: Term, decimals: list[Term], size: float) -> Term:
+    places = int(np.clip(np.min(decimals[0].values), -12, 12)) if decimals else 0
+    return term.through(np.round(term.values / size, places) * size, 1.0)
+
+
+def _compared(by: Callable[[Values, Values], Values]) -> Callable[[Term, Term], Term]:
+    def compared(left: Term, right: Term) -> Term:
+        undefined = np.isnan(left.values) | np.isnan(right.values)
+        return Term(np.where(undefined, np.nan, by(left.values, right.values)))
+
+    return compared
+
+
+def _chosen(condition: Term, then: Term, otherwise: Term) -> Term:
+    is_so = condition.values == 1
+    chosen = np.where(is_so, then.values, otherwise.values)
+    values = np.where(np.isnan(condition.values), np.nan, chosen)
+    return Term(
+        values,
+        slope.added(
+            slope.scaled(then.slopes, np.where(is_so, 1.0, 0.0)),
+            slope.scaled(otherwise.slopes, np.where(is_so, 0.0, 1.0)),
+        ),
+    )
+
+
+_OPERATIONS: dict[str, Callable[[Term, Term], Term]] = {
+    "+": _sum,
+    "-": lambda left, right: _sum(left, right, -1.0),
+    "*": _product,
+    "/": _quotient,
+    "^": _power,
+    **{
+        sign: _compared(by)
+        for sign, by in zip(
+            COMPARISONS,
+            (np.less, np.less_equal, np.greater, np.greater_equal, np.equal, np.not_equal),
+            strict=True,
+        )
+    },
+}
+
+
+def _plain(
+    value: Callable[[Values], Values], derivative: Callable[[Values], Values]
+) -> Callable[[Term], Term]:
+    return lambda of: of.through(value(of.values), derivative(of.values) if of.slopes else 0.0)
+
+
+_PLAIN: dict[str, Callable[[Term], Term]] = {
+    "sqrt": _plain(np.sqrt, lambda x: 0.5 / np.sqrt(x)),
+    "abs": _plain(np.abs, np.sign),
+    "exp": _plain(np.exp, np.exp),
+    "ln": _plain(np.log, lambda x: np.divide(1.0, x)),
+    "log10": _plain(np.log10, lambda x: np.divide(1.0, x * np.log(10.0))),
+    "sin": _plain(np.sin, np.cos),
+    "cos": _plain(np.cos, lambda x: -np.sin(x)),
+    "tan": _plain(np.tan, lambda x: 1 + np.tan(x) ** 2),
+    "asin": _plain(np.arcsin, lambda x: 1 / np.sqrt(1 - x**2)),
+    "acos": _plain(np.arccos, lambda x: -1 / np.sqrt(1 - x**2)),
+    "atan": _plain(np.arctan, lambda x: 1 / (1 + x**2)),
+    "cosh": _plain(np.cosh, np.sinh),
+    "tanh": _plain(np.tanh, lambda x: 1 - np.tanh(x) ** 2),
+}
+_SUMMARIES: dict[str, Callable[[FloatArray], float]] = {
+    "mean": lambda values: float(values.mean()) if len(values) else np.nan,
+    "smallest": lambda values: float(values.min()) if len(values) else np.nan,
+    "largest": lambda values: float(values.max()) if len(values) else np.nan,
+    "first": lambda values: float(values[0]) if len(values) else np.nan,
+}

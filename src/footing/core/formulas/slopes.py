@@ -1,0 +1,71 @@
+"""How values depend on what they were computed from, to first order.
+
+A source of uncertainty is a column (one value for each row) or something that all rows share, such
+as a mass or a parameter of a curve. For each source there is a slope: an array ``(n,)`` where row i
+depends on row i of the source (or on the shared value) only, else a sparse matrix ``(n, n)``.
+"""
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+from scipy import sparse
+
+from footing.core.arrays import FloatArray
+
+Slope = Any  # an array (n,), or a sparse matrix (n, n)
+Slopes = Mapping[str, Slope]
+
+
+def scaled(slopes: Slopes, by: FloatArray | float) -> dict[str, Slope]:
+    """The slopes of something that changes ``by`` times as much."""
+    return {source: _times(slope, by) for source, slope in slopes.items()}
+
+
+def added(one: Slopes, other: Slopes) -> dict[str, Slope]:
+    """The slopes of a sum."""
+    found = dict(one)
+    for source, slope in other.items():
+        found[source] = _plus(found[source], slope) if source in found else slope
+    return found
+
+
+def through(weights: Any, slopes: Slopes, *, shared: frozenset[str]) -> dict[str, Slope]:
+    """The slopes of ``weights @ values``; ``weights`` is sparse ``(n, n)``."""
+    found: dict[str, Slope] = {}
+    for source, slope in slopes.items():
+        if source in shared:
+            found[source] = weights @ _full(slope, weights.shape[1])
+        elif sparse.issparse(slope):
+            found[source] = weights @ slope
+        else:
+            found[source] = weights @ sparse.diags_array(_full(slope, weights.shape[1]))
+    return found
+
+
+def variance(slope: Slope, uncertainty: FloatArray | float, rows: int) -> FloatArray:
+    """Variance ``(n,)`` that independent uncertainties of a source give."""
+    if sparse.issparse(slope):
+        squares = slope.multiply(slope)
+        spread = np.broadcast_to(np.asarray(uncertainty, dtype=float) ** 2, (rows,))
+        return np.asarray(squares @ spread, dtype=float).reshape(-1)
+    return np.broadcast_to((np.asarray(slope) * uncertainty) ** 2, (rows,)).astype(float)
+
+
+def _times(slope: Slope, by: FloatArray | float) -> Slope:
+    if not sparse.issparse(slope):
+        return slope * by
+    if np.ndim(by) == 0:
+        return slope * float(by)
+    return sparse.diags_array(np.asarray(by)) @ slope
+
+
+def _plus(one: Slope, other: Slope) -> Slope:
+    if sparse.issparse(one) == sparse.issparse(other):
+        return one + other
+    matrix, diagonal = (one, other) if sparse.issparse(one) else (other, one)
+    return matrix + sparse.diags_array(_full(diagonal, matrix.shape[0]))
+
+
+def _full(slope: FloatArray | float, rows: int) -> FloatArray:
+    return np.broadcast_to(np.asarray(slope, dtype=float), (rows,))

@@ -1,0 +1,60 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from footing.core.dimensions import KNOWN, Unit, read_unit
+from footing.core.errors import Refused
+
+NAMES = sorted(set(KNOWN) - {"°C"})
+
+
+@pytest.mark.parametrize(
+    ("typed", "printed", "factor"),
+    [
+        ("m/s^2", "m/s²", 1),
+        ("m/s²", "m/s²", 1),
+        ("cm s⁻¹", "cm/s", 0.01),
+        ("kg*m/s", "kg·m/s", 1),
+        ("1/s", "1/s", 1),
+        ("J/(kg K)", "J/(kg·K)", 1),
+        ("km/h", "km/h", 1 / 3.6),
+        ("deg", "°", 0.017453292519943295),
+        ("%", "%", 0.01),
+        ("", "", 1),
+        ("m^0.5", "m^0.5", 1),
+        ("sled/s", "sled/s", 1),
+    ],
+)
+def test_units_as_people_write_them(typed: str, printed: str, factor: float) -> None:
+    unit = read_unit(typed)
+    assert str(unit) == printed
+    assert unit.factor == pytest.approx(factor)
+
+
+@pytest.mark.parametrize("typed", ["m/", "m//s)", "(m", "m^99", "5 m", "m/s^1/0", "x" * 60])
+def test_no_unit(typed: str) -> None:
+    with pytest.raises(Refused):
+        read_unit(typed)
+
+
+def test_conversion_needs_the_same_dimension() -> None:
+    assert read_unit("N").converts_to(read_unit("kg m/s^2"))
+    assert read_unit("°").converts_to(read_unit("rad"))
+    assert not read_unit("sled").converts_to(read_unit("m"))
+    assert not read_unit("px").converts_to(read_unit("m"))
+
+
+@given(
+    parts=st.lists(
+        st.tuples(st.sampled_from(NAMES), st.sampled_from([-3, -2, -1, 1, 2])),
+        max_size=4,
+        unique_by=lambda part: part[0],
+    )
+)
+def test_what_is_printed_reads_back(parts: list[tuple[str, int]]) -> None:
+    unit = Unit()
+    for name, power in parts:
+        unit = unit * read_unit(name) ** power
+    again = read_unit(str(unit))
+    assert again.dimension == unit.dimension
+    assert again.factor == pytest.approx(unit.factor)
