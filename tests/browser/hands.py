@@ -148,10 +148,10 @@ class Hands:
         expect(form).to_be_hidden()
 
     def fits(self, curve: str, passage: str | None = None) -> None:
-        form = self.page.locator('form[data-kind="add_fit"]')
+        form = self.page.locator('#card-fits form[data-kind="add_fit"]')
         form.locator("[name=curve]").select_option(curve)
         if passage:
-            form.locator("[name=passage]").select_option(label=passage)
+            form.get_by_label(passage).check()
         form.locator("button").click()
         expect(self.page.locator(".fit")).to_be_visible()
 

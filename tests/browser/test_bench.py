@@ -35,8 +35,8 @@ def sled(world: World, clips: Path, settings: Settings) -> Tab:
         x, y = truth["positions"][frame]
         tab.does("place_mark", body=body, frame=frame, x=x, y=y)
     passage = tab.makes("add_passage", footage=footage, name="slide", first=15, last=79)
-    tab.does("set_graph", footage=footage, x="t", y="x")
-    fit = tab.makes("add_fit", body=body, x="t", y="x", curve="quadratic", passage=passage)
+    tab.does("set_graph", footage=footage, x="t", ys=["x"])
+    fit = tab.makes("add_fit", body=body, x="t", y="x", curve="quadratic", passages=[passage])
     tab.does("add_finding", fit=fit, reading="acceleration", name="a")
     return tab
 
@@ -127,7 +127,7 @@ def test_changing_curve_and_quantity(bench: Hands) -> None:
     fit.locator("[name=curve]").select_option("line")
     expect(fit).to_contain_text("velocity =")
     expect(page.locator(".finding")).to_contain_text("has no acceleration")
-    page.locator("#card-graph [name=y]").select_option("vx")
+    page.locator("#card-graph [name=ys]").first.select_option("vx")
     expect(page.locator("#graph-title")).to_have_text("Velocity x against time")
     expect(fit).to_contain_text("Not drawn: the graph shows other quantities.")
     fit.get_by_role("button", name="Show them").click()
@@ -137,11 +137,11 @@ def test_changing_curve_and_quantity(bench: Hands) -> None:
 def test_what_is_being_typed_and_chosen_survives_a_fresh_card(bench: Hands) -> None:
     """The cards of an earlier edit arrive while somebody is already at the next field."""
     page = bench.page
-    form = page.locator('form[data-kind="add_fit"]')
+    form = page.locator('#card-fits form[data-kind="add_fit"]')
     held: list[Route] = []
     page.route("**/cards/graph*", lambda route: held.append(route))
     with page.expect_request("**/cards/graph*"):
-        page.locator("#card-graph [name=y]").select_option("vx")
+        page.locator("#card-graph [name=ys]").first.select_option("vx")
     form.locator("[name=curve]").select_option("cubic")
     page.locator(".finding [name=name]").fill("a of the sled")
     with page.expect_response("**/cards/graph*"):
@@ -154,8 +154,8 @@ def test_what_is_being_typed_and_chosen_survives_a_fresh_card(bench: Hands) -> N
 
 def test_an_axis_that_hides_its_zero_says_so(bench: Hands, sled: Tab) -> None:
     page = bench.page
-    for axis in ("y", "x"):
-        page.locator(f"#card-graph [name={axis}]").select_option(axis)
+    for name, column in (("ys", "y"), ("x", "x")):
+        page.locator(f"#card-graph [name={name}]").first.select_option(column)
         bench.is_saved()
     footage = bench.state()["footage"]["id"]
     sled.seq = bench.state()["seq"]

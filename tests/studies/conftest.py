@@ -18,6 +18,8 @@ class Measured:
     second : another footage of the same size, with an oblique view (``point`` is its fifth point)
         and a background spot
     content : a file of the same size that is not in the study
+    sheet : speeds and distances of five slides, with a computed column and a graph; ``eye`` is a
+        sheet read by eye from the first footage; ``quantity`` a mass of the study
     """
 
     tab: Tab
@@ -32,6 +34,13 @@ class Measured:
     spot: int
     rival: int
     content: str
+    sheet: int
+    column: int
+    other_column: int
+    computed: int
+    eye: int
+    quantity: int
+    graph: int
 
 
 @pytest.fixture
@@ -77,10 +86,28 @@ def measured(
         tab.does("place_mark", body=spot, frame=n, x=100 + n, y=50)
     doubt = [30, 5.0, 6.0, 0.4]
     tab.does("follow_marks", bodies=[{"body": rival, "marks": [], "open": [doubt]}])
+    sheet, column, other_column, computed = typed_sheet(tab)
+    eye = tab.makes("read_by_eye", footage=footage, name="rule", unit="cm")
+    tab.does("add_reading", sheet=eye, frame=3, text="12,5")
+    quantity = tab.makes("set_quantity", symbol="M", name="mass", typed="0.250 ± 0.001", unit="kg")
+    graph = tab.makes("set_graph", sheet=sheet, x=f"c{column}", ys=[f"c{other_column}"])
     passage = tab.makes("add_passage", footage=footage, name="fall", first=1, last=10)
-    fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passage=passage)
+    fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passages=[passage])
     finding = tab.makes("add_finding", fit=fit, reading="acceleration", name="a")
     content = uploads.take_in(other_films[1], settings)
     return Measured(
-        tab, footage, length, body, passage, fit, finding, second, point, spot, rival, content
+        *(tab, footage, length, body, passage, fit, finding, second, point, spot, rival, content),
+        *(sheet, column, other_column, computed, eye, quantity, graph),
     )
+
+
+def typed_sheet(tab: Tab) -> tuple[int, int, int, int]:
+    """A sheet of five slides with v in m/s, d in m and v²; row 5 is set aside."""
+    sheet = tab.makes("add_sheet", name="slides")
+    v = tab.makes("add_column", sheet=sheet, name="speed", unit="m/s")
+    d = tab.makes("add_column", sheet=sheet, name="distance", unit="m")
+    rows = [["1.0", "0.9"], ["1.5", "1.9"], ["2.0", "3.4"], ["2.5", "5.3"], ["3.0", "9.9"]]
+    tab.does("set_cells", sheet=sheet, row=1, column=v, cells=rows)
+    computed = tab.makes("add_column", sheet=sheet, name="square", symbol="w", formula="v^2")
+    tab.does("set_row_aside", sheet=sheet, row=5, aside=True, reason="hit the hay")
+    return sheet, v, d, computed

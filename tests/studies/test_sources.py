@@ -49,9 +49,9 @@ def test_points_on_a_picture_are_a_table_in_the_order_of_marking(tab: Tab, pictu
     assert cells(tab, "y") == [-100, 0, -25]
     view = tab.view()
     assert [one["symbol"] for one in view["bodies"][0]["table"]["columns"]] == ["x", "y"]
-    assert (view["graph"]["x"], view["graph"]["y"]) == ("x", "y")
+    assert (view["graphs"][0]["x"], view["graphs"][0]["ys"]) == ("x", ["y"])
     with pytest.raises(Refused, match="no time"):
-        tab.does("set_graph", footage=picture, x="t", y="y")
+        tab.does("set_graph", footage=picture, x="t", ys=["y"])
 
 
 def test_a_shape_on_a_picture_is_fitted(tab: Tab, picture: int) -> None:
@@ -74,7 +74,7 @@ def test_a_shape_on_a_picture_is_fitted(tab: Tab, picture: int) -> None:
 def test_each_source_has_its_own_ground_and_bodies(measured: Measured) -> None:
     tab = measured.tab
     first, second = tab.view(measured.footage), tab.view(measured.second)
-    assert [one["id"] for one in first["sources"]] == [measured.footage, measured.second]
+    assert [one["id"] for one in first["sources"]][:2] == [measured.footage, measured.second]
     assert [body["name"] for body in first["bodies"]] == ["cone", "lamp"]
     assert [body["name"] for body in second["bodies"]] == ["gatepost"]
     assert second["ground"]["length_unit"] == "m"

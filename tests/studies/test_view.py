@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from footing.studies.graph import axis_range
+from footing.core.axes import axis_range
 from tests.studies.conftest import Measured
 
 # the measured study falls with y = −(20 + 2 n + 0.1 n²) px, n = 25 t, 100 px for a metre
@@ -70,7 +70,7 @@ def test_too_few_points_are_said_where_the_fit_is(measured: Measured) -> None:
 
 
 def test_a_finding_whose_curve_lost_its_reading_says_so(measured: Measured) -> None:
-    measured.tab.does("change_fit", fit=measured.fit, curve="line", passage=measured.passage)
+    measured.tab.does("change_fit", fit=measured.fit, curve="line", passages=[measured.passage])
     assert "has no acceleration" in measured.tab.view()["findings"][0]["reason"]
 
 
@@ -98,12 +98,12 @@ def test_down_is_positive_when_y_is_flipped(measured: Measured) -> None:
 
 def test_graph_shows_what_is_chosen_and_only_its_own_fits(measured: Measured) -> None:
     tab = measured.tab
-    assert tab.view()["graph"]["drawn_fits"] == [measured.fit]
-    tab.does("set_graph", footage=measured.footage, x="t", y="x")
-    graph = tab.view()["graph"]
+    assert tab.view()["graphs"][0]["drawn_fits"] == [measured.fit]
+    tab.does("set_graph", footage=measured.footage, x="t", ys=["x"])
+    graph = tab.view()["graphs"][0]
     assert graph["title"] == "Position x against time"
     assert graph["drawn_fits"] == []
-    assert [point["frame"] for point in graph["points"]] == list(range(12))
+    assert [point[0] for point in graph["series"][0]["points"]] == list(range(12))
 
 
 @pytest.mark.parametrize(
@@ -112,7 +112,8 @@ def test_graph_shows_what_is_chosen_and_only_its_own_fits(measured: Measured) ->
 def test_axis_shows_zero_where_that_costs_less_than_half(
     values: list[float], shows_zero: bool
 ) -> None:
-    low, high, note = axis_range(values, include_zero=False)
+    found = axis_range(np.array(values), include_zero=False)
+    low, high, note = found.low, found.high, found.note
     assert (low <= 0 <= high) is shows_zero
     assert (note is None) is shows_zero
     assert low < min(values)
@@ -120,9 +121,9 @@ def test_axis_shows_zero_where_that_costs_less_than_half(
 
 
 def test_axis_shows_zero_when_asked() -> None:
-    low, _, note = axis_range([9.0, 10.0], include_zero=True)
-    assert low <= 0
-    assert note is None
+    found = axis_range(np.array([9.0, 10.0]), include_zero=True)
+    assert found.low <= 0
+    assert found.note is None
 
 
 def test_steps_say_how_far_they_are(measured: Measured) -> None:

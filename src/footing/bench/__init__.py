@@ -6,6 +6,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `files`: indexing, decoding, memory
 - `course` and `following`: how exactly and how fast bodies are followed
 - `pages`: what a person at a browser waits for
+- `tables`: long tables, many marks, fits and graphs beside the libraries alone
 """
 
 import shutil

@@ -11,6 +11,7 @@ from pathlib import Path
 import httpx2 as httpx
 from playwright.sync_api import Page, sync_playwright
 
+from footing.bench import tables
 from footing.bench.files import CLIP, long_film
 from footing.bench.measuring import line, seconds
 from footing.demo.seed import seed_demo
@@ -83,6 +84,7 @@ def measure(settings: Settings, folder: Path) -> None:
         _upload(address, folder)
         _cached_requests(page, address)
         _clicks(page, address)
+        tables.measure(page, address, folder)
 
 
 @contextmanager

@@ -43,7 +43,7 @@ LETTERS = r"[^\W\d_⁰¹²³⁴-⁹]+"  # superscripts are letters to Python
 _NAME = rf"°C|°|%|{LETTERS}"
 _PIECE = re.compile(
     rf"\s*(?:(?P<name>{_NAME})|(?P<one>1)(?=\s*/)|(?P<mark>[/()]|[*·×⋅]))"
-    r"(?:\^\(?(?P<power>[-−]?\d+(?:[./]\d+)?)\)?|(?P<raised>⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+))?"
+    r"(?:\^(?:(?P<power>[-−]?\d+(?:\.\d+)?)|\((?P<share>[-−]?\d+(?:[./]\d+)?)\))|(?P<raised>⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+))?"
 )
 
 Powers = tuple[tuple[str, Fraction], ...]
@@ -253,7 +253,7 @@ def read_unit(text: str, *, field: str = "unit") -> Unit:
 
 
 def _power(piece: re.Match[str], text: str, field: str) -> Fraction:
-    written = piece["power"] or (piece["raised"] or "1").translate(_PLAIN)
+    written = piece["power"] or piece["share"] or (piece["raised"] or "1").translate(_PLAIN)
     try:
         power = Fraction(written.replace("−", "-"))
     except ZeroDivisionError as error:

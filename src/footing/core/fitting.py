@@ -7,8 +7,8 @@ Matrix Computations, 4th ed., 5.3). Others are searched for by Levenberg and Mar
 squares with their covariance is used (Aitken, Proc. R. Soc. Edinburgh 55, 42, 1936).
 """
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from math import comb, inf, isinf
 from typing import Any
 
@@ -179,6 +179,19 @@ def fit_curve(
         if linear is not None:
             return linear
     return _searched(points, free)
+
+
+def rescaled(fit: Fit, parameters: Sequence[float], y: float) -> Fit:
+    """A fit in other units: so large is the new unit of each parameter, and that of y."""
+    sizes = np.asarray(parameters, dtype=float)
+    return replace(
+        fit,
+        values=fit.values / sizes,
+        covariance=fit.covariance / np.outer(sizes, sizes),
+        rss=fit.rss / y**2,
+        scatter=fit.scatter / y,
+        residuals=fit.residuals / y,
+    )
 
 
 def interval_factor(dof: float, *, share: float = 0.95) -> float:

@@ -26,6 +26,7 @@ class Check:
 
     key : stable name; step : where it can be put right
     title : what was looked at; reason : one sentence
+    number : the frame or row that it is about, if it is about one
     """
 
     key: str
@@ -33,6 +34,7 @@ class Check:
     title: str
     reason: str
     step: str
+    number: int | None = None
 
 
 def scale_missing(*, grounded: bool) -> Check:

@@ -11,6 +11,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 
+from footing.demo import kicksled
 from footing.demo.balcony import lantern_and_cone
 from footing.demo.curling import curling_stones
 from footing.demo.filming import film, write_video
@@ -24,7 +25,7 @@ SCENES: dict[str, Callable[[], Scene]] = {
     "lantern-and-cone": lantern_and_cone,
     "curling-stones": curling_stones,
 }
-PICTURE = "footbridge"
+PICTURE, SHEET = "footbridge", "kick-sled"
 _JPEG_QUALITY = 88
 
 
@@ -55,6 +56,9 @@ def write_picture(folder: Path) -> Path:
 
 
 if __name__ == "__main__":
-    for name in sys.argv[1:] or (*SCENES, PICTURE):
+    for name in sys.argv[1:] or (*SCENES, PICTURE, SHEET):
+        if name == SHEET:
+            kicksled.write(CLIPS)
+            continue
         written = write_picture(CLIPS) if name == PICTURE else write_clip(SCENES[name](), CLIPS)
         print(f"{written.name}: {written.stat().st_size / 1e6:.2f} MB")

@@ -14,7 +14,7 @@ from pydantic import TypeAdapter
 
 from footing.settings import Settings
 from footing.store.database import transaction
-from footing.store.tables import Group, Lab, SchoolClass, Student, Study, Teacher
+from footing.store.tables import Fit, Group, Lab, SchoolClass, Student, Study, Teacher
 from footing.studies import uploads
 from footing.studies.door import EditRequest, submit
 from footing.studies.people import Person, student
@@ -38,6 +38,8 @@ _LABS = {
     "motion. The ladder is 3.00 m long. Which of them reaches a steady speed?",
     "Curling stones": "A stone with a red handle (19.1 kg) meets a resting one (18.6 kg). The blue "
     "ring is 1.22 m across. What happens to the momentum of both together?",
+    "Kick-sled": "Once the kicking stops, a kick-sled glides on. How does the stopping distance "
+    "depend on the speed? Find the coefficient of friction.",
     "Footbridge": "The red section of the railing is 3.00 m long. Is the arch a parabola? How high "
     "and how wide is it?",
 }
@@ -99,6 +101,7 @@ def seed_demo(settings: Settings) -> None:
         _slow_motion(study("Lantern and cone", "Siskin"), settings)
         _arch(study("Footbridge", "Plover"), settings)
         _collision(study("Curling stones", "Dipper"), settings)
+        _kick_sled(study("Kick-sled", "Siskin"))
 
 
 def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
@@ -130,8 +133,8 @@ def _finished_lob(hand: Hand, settings: Settings) -> None:
     flight = hand.does(
         "add_passage", footage=footage, name="flight", first=first + 2, last=last - 2
     )
-    hand.does("set_graph", footage=footage, x="t", y="y")
-    fit = hand.does("add_fit", body=body, x="t", y="y", curve="quadratic", passage=flight)
+    hand.does("set_graph", footage=footage, x="t", ys=["y"])
+    fit = hand.does("add_fit", body=body, x="t", y="y", curve="quadratic", passages=[flight])
     hand.does(
         "add_finding", fit=fit, reading="acceleration", name="g", as_size=True, accepted="9.81"
     )
@@ -164,7 +167,7 @@ def _slow_motion(hand: Hand, settings: Settings) -> None:
         body = hand.does("add_body", footage=footage, name=name)
         spots = {"positions": truth["positions"][name]}
         hand.marks(body, spots, range(released, 101, 6), rng)
-    hand.does("set_graph", footage=footage, x="t", y="y")
+    hand.does("set_graph", footage=footage, x="t", ys=["y"])
 
 
 def _arch(hand: Hand, settings: Settings) -> None:
@@ -211,7 +214,25 @@ def _collision(hand: Hand, settings: Settings) -> None:
     impact = truth["impact_time"] * 60
     hand.does("add_passage", footage=footage, name="before", first=first, last=int(impact))
     hand.does("add_passage", footage=footage, name="after", first=int(impact) + 1, last=last)
-    hand.does("set_graph", footage=footage, x="t", y="x")
+    hand.does("set_graph", footage=footage, x="t", ys=["x"])
+
+
+def _kick_sled(hand: Hand) -> None:
+    """A typed table, its bent graph made straight, and the friction from the slope."""
+    truth = json.loads((_CLIPS / "kick-sled.json").read_text())
+    rows = (_CLIPS / "kick-sled.csv").read_text().splitlines()
+    sheet = hand.does("add_sheet", name="glides")
+    v = hand.does("add_column", sheet=sheet, name="speed", symbol="v", unit="m/s")
+    d = hand.does("add_column", sheet=sheet, name="stopping distance", symbol="d", unit="m")
+    cells = [row.split(",") for row in rows[1:]]
+    hand.does("set_cells", sheet=sheet, row=1, column=v, cells=cells)
+    short = truth["stopped_short"]
+    hand.does("set_row_aside", sheet=sheet, row=short, aside=True, reason="ran into the straw")
+    hand.does("set_quantity", symbol="g", name="free fall", typed="9.81 ± 0.01", unit="m/s^2")
+    hand.does("set_graph", sheet=sheet, x=f"c{v}", ys=[f"c{d}"])
+    hand.does("straighten", sheet=sheet, x=f"c{v}", y=f"c{d}", form="y-x2")
+    fit = Fit.select().where(Fit.sheet == sheet).get().id
+    hand.does("add_finding", fit=fit, formula="1/(2*m*g)", name="friction", symbol="μ")
 
 
 def _just_uploaded(hand: Hand, settings: Settings) -> None:

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Any
 from peewee import (
     SQL,
     BigIntegerField,
+    BlobField,
     BooleanField,
     CharField,
     CompositeKey,
@@ -44,11 +45,15 @@ class Teacher(Table):
 
 
 class SchoolClass(Table):
-    """A class of a teacher, with the code by which its students join."""
+    """A class of a teacher, with the code by which its students join.
+
+    series_look : how points are drawn where nobody chose: form, size, joined; dashed for its fits
+    """
 
     teacher = ForeignKeyField(Teacher)
     name = TextField()
     code = CharField(unique=True)
+    series_look = BinaryJSONField(index=False, default=dict)
 
 
 class Group(Table):
@@ -71,11 +76,15 @@ class Student(Table):
 
 
 class Lab(Table):
-    """A task that a teacher sets for a class."""
+    """A task that a teacher sets for a class.
+
+    tells_meanings : whether fits say what their numbers mean; if not, students say it themselves
+    """
 
     school_class = ForeignKeyField(SchoolClass)
     title = TextField()
     task = TextField()
+    tells_meanings = BooleanField(default=True)
 
 
 class SignIn(Table):
@@ -402,24 +411,119 @@ class Follow(Table):
     asked_at = DateTimeTZField(constraints=_NOW)
 
 
-class Passage(Table):
-    """A named stretch of a footage, in frame numbers (halves allowed), both ends included."""
+class Sheet(Table):
+    """Columns of numbers.
+
+    kind : ``typed`` for a table of its own; ``eye`` for one whose rows are moments of a footage,
+        read by eye; ``bodies`` for the columns that are computed for every body of a footage
+    rows : how many rows it has; those of ``bodies`` are the marks of each
+    """
 
     study = ForeignKeyField(Study)
-    footage = ForeignKeyField(Footage)
+    footage = ForeignKeyField(Footage, null=True)
+    kind = TextField(default="typed")
+    name = TextField()
+    rows = IntegerField(default=0)
+
+
+class SheetColumn(Table):
+    """A column of a sheet.
+
+    place : its order; symbol : what formulas call it; unit : as printed
+    formula : what it is computed by; empty for a typed column
+    digits, digits_as : how many are shown, as ``decimals`` or ``significant``; as in the data if
+        empty
+    uncertainty : of each value, as typed, in the unit; that of the last digit if empty
+    scatter, seed : of practice data, the size of what is added by chance, as typed
+    blocks : the cells of a typed column, so many in each block, by the key of `Cells`
+    """
+
+    study = ForeignKeyField(Study)
+    sheet = ForeignKeyField(Sheet)
+    place = IntegerField()
+    name = TextField()
+    symbol = TextField()
+    unit = TextField()
+    formula = TextField(null=True)
+    digits = IntegerField(null=True)
+    digits_as = TextField(null=True)
+    uncertainty = TextField(null=True)
+    scatter = TextField(null=True)
+    seed = IntegerField(null=True)
+    blocks = ArrayField(TextField, index=False, default=list)
+
+
+class RowAside(Table):
+    """A row of a sheet that is set aside, and why; it stays, but does not count."""
+
+    sheet = ForeignKeyField(Sheet)
+    row = IntegerField()
+    study = ForeignKeyField(Study)
+    reason = TextField(default="")
+
+    class Meta:
+        """Once for each row."""
+
+        primary_key = CompositeKey("sheet", "row")
+
+
+class StudyQuantity(Table):
+    """A quantity of the study that formulas can name: a mass, an angle, g; as typed."""
+
+    study = ForeignKeyField(Study)
+    symbol = TextField()
+    name = TextField()
+    typed = TextField()
+    unit = TextField()
+
+
+class Cells(Table):
+    """Cells as they were typed, one a line, compressed; known by their hash and never changed."""
+
+    key = CharField(primary_key=True)
+    texts = BlobField()
+
+
+class Passage(Table):
+    """A named stretch of a footage, in frame numbers (halves allowed), or of the rows of a sheet.
+
+    Both ends are included. Rows count from 1.
+    """
+
+    study = ForeignKeyField(Study)
+    footage = ForeignKeyField(Footage, null=True)
+    sheet = ForeignKeyField(Sheet, null=True)
     name = TextField()
     first = DoubleField()
     last = DoubleField()
 
 
 class Graph(Table):
-    """What is plotted against what, and whether both axes must show their zero."""
+    """What is plotted against what, on one of the graphs of a source.
 
-    footage = ForeignKeyField(Footage, primary_key=True)
+    place : its order among those of the source, from the top
+    x, ys : keys of columns; as many ys as there are series
+    title : empty for the one that follows from the columns
+    x_low … y_high : typed limits, empty where they follow from the data
+    hidden : bodies that are not shown
+    looks : how series are drawn, by the key of the column: form, size, joined
+    """
+
     study = ForeignKeyField(Study)
+    footage = ForeignKeyField(Footage, null=True)
+    sheet = ForeignKeyField(Sheet, null=True)
+    place = IntegerField(default=0)
     x = TextField()
-    y = TextField()
-    include_zero = BooleanField()
+    ys = ArrayField(TextField, index=False)
+    include_zero = BooleanField(default=False)
+    title = TextField(null=True)
+    x_low = DoubleField(null=True)
+    x_high = DoubleField(null=True)
+    y_low = DoubleField(null=True)
+    y_high = DoubleField(null=True)
+    error_bars = BooleanField(default=False)
+    hidden = ArrayField(IntegerField, index=False, default=list)
+    looks = BinaryJSONField(index=False, default=dict)
 
 
 class StudyUnit(Table):
@@ -430,22 +534,48 @@ class StudyUnit(Table):
 
 
 class Fit(Table):
-    """A curve through a series: a body's y against its x, over a passage or the whole span."""
+    """A curve through a series: the y of a body or a sheet against its x.
+
+    curve, formula : a named curve, or ``own`` with its formula
+    passages : those it goes over; all points if there are none
+    points : frames or rows that were selected instead
+    given : by parameter: start, fixed, low, high
+    label : what it is called on the graph; dashed : how its line is drawn
+    """
 
     study = ForeignKeyField(Study)
-    body = ForeignKeyField(Body)
-    passage = ForeignKeyField(Passage, null=True)
+    body = ForeignKeyField(Body, null=True)
+    sheet = ForeignKeyField(Sheet, null=True)
     x = TextField()
     y = TextField()
     curve = TextField()
+    formula = TextField(null=True)
+    passages = ArrayField(IntegerField, index=False, default=list)
+    points = ArrayField(IntegerField, index=False, null=True)
+    given = BinaryJSONField(index=False, default=dict)
+    label = TextField(null=True)
+    dashed = BooleanField(default=False)
 
 
 class Finding(Table):
-    """A result read from a fit, by the key of the reading, and what it is compared with."""
+    """A result, and what it is compared with.
+
+    fit, reading : read from a fit, by the key of the reading
+    formula : computed from the parameters of the fit and from quantities and findings of the study
+    symbol : by which formulas call it
+    unit : in which a computed one is wanted; the one that follows if empty
+    column : of whose values it is the mean
+    other : a second finding that it is compared with
+    """
 
     study = ForeignKeyField(Study)
-    fit = ForeignKeyField(Fit)
-    reading = TextField()
+    fit = ForeignKeyField(Fit, null=True)
+    reading = TextField(null=True)
+    formula = TextField(null=True)
+    symbol = TextField(null=True)
+    unit = TextField(null=True)
+    column = ForeignKeyField(SheetColumn, null=True)
+    other = ForeignKeyField("self", null=True)
     name = TextField()
     as_size = BooleanField()
     accepted = TextField(null=True)
@@ -455,11 +585,11 @@ class Finding(Table):
 # What edits change, in the order in which rows rest on each other.
 CONTENT: tuple[type[Table], ...] = (
     *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Member, Mark, HiddenFrame, Doubt),
-    *(Passage, Graph, Fit, Finding, StudyUnit),
+    *(Sheet, SheetColumn, RowAside, StudyQuantity, Passage, Graph, Fit, Finding, StudyUnit),
 )
 ALL: tuple[type[Table], ...] = (
     *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),
-    *(SigningKey, Edit, Follow),
+    *(SigningKey, Edit, Follow, Cells),
     *CONTENT,
 )
 

@@ -5,13 +5,14 @@ from typing import Any
 
 import numpy as np
 
-from footing.core import soundness
+from footing.core import fit_soundness, soundness
 from footing.core.fitting import Fit
 from footing.core.soundness import Check
 from footing.studies.clock_view import slow_motion_likely
-from footing.studies.fits import FitResult, readout_share
+from footing.studies.fits import FitResult
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
+from footing.studies.results import readout_share
 
 _STATED = 0.01  # relative uncertainty that is taken for stated before anything was fitted
 _VERTICAL = {"y", "h"}
@@ -23,8 +24,10 @@ def checks(
     marks: dict[int, list[Any]],
     bodies: list[tuple[Any, BodyMotion]],
     fits: list[FitResult],
+    graphs: list[dict[str, Any]],
+    columns: list[dict[str, Any]],
 ) -> list[dict[str, Any]]:
-    """Every check that has something to look at, shaky ones first."""
+    """Every check of a footage that has something to look at, shaky ones first."""
     found = [*_lengths(ground), *_clock(ground, bodies, fits)]
     row = ground.ground
     found.append(soundness.up_level(up=row.up, levelled=row.levelled is not None, angle=row.angle))
@@ -32,8 +35,66 @@ def checks(
     survey = ground.survey
     if survey:
         found.append(soundness.repeated_frames(len(survey["repeated"])))
+    return _listed([*found, *_fits(fits), *_graphs(graphs, columns)])
+
+
+def sheet_checks(
+    columns: list[dict[str, Any]], graphs: list[dict[str, Any]], fits: list[FitResult]
+) -> list[dict[str, Any]]:
+    """Every check of a sheet that has something to look at, shaky ones first."""
+    return _listed([*_fits(fits), *_graphs(graphs, columns)])
+
+
+def _listed(found: list[Check | None]) -> list[dict[str, Any]]:
     said = [check for check in found if check is not None]
     return [asdict(check) for check in sorted(said, key=lambda check: check.sound)]
+
+
+def _fits(fits: list[FitResult]) -> list[Check | None]:
+    """What the fits give away: each kind of check once, with the shakiest fit."""
+    found: dict[str, Check] = {}
+    for fit in fits:
+        points, outcome = fit.points, fit.outcome
+        if points is None or not isinstance(outcome, Fit):
+            continue
+        said = [
+            fit_soundness.enough_points(outcome),
+            fit_soundness.intercept(outcome, points.across.variable.unit, points.up.variable.unit),
+        ]
+        if points.up.covariance is None:  # neighbours that share marks do not scatter freely
+            said += [
+                fit_soundness.pattern(outcome, points.x, points.numbers),
+                fit_soundness.outliers(outcome, points.x, points.numbers),
+            ]
+        if points.across.key == "t" and points.up.variable.order == 0:
+            said.append(fit_soundness.impact(points.x, points.y, points.numbers))
+        for check in said:
+            if check is not None and (check.key not in found or not check.sound):
+                found[check.key] = check
+    return list(found.values())
+
+
+def _graphs(graphs: list[dict[str, Any]], columns: list[dict[str, Any]]) -> list[Check | None]:
+    names = [f"the series of “{graph['title']}”" for graph in graphs if graph["mixed_units"]]
+    names += [
+        f"{column['name']} ({column['problem']})"
+        for column in columns
+        if column["formula"] and column["problem"] and "go together" in column["problem"]
+    ]
+    hidden = sum(_hidden(graph) for graph in graphs)
+    return [fit_soundness.units_match(names), fit_soundness.axis_hides(hidden)]
+
+
+def _hidden(graph: dict[str, Any]) -> int:
+    """Points outside of typed limits."""
+    if not (graph["typed_ranges"]["x"] or graph["typed_ranges"]["y"]):
+        return 0
+    ends = graph["ranges"]
+    return sum(
+        not (ends["x_low"] <= x <= ends["x_high"] and ends["y_low"] <= y <= ends["y_high"])
+        for series in graph["series"]
+        for _, x, y, *_ in series["points"]
+    )
 
 
 def _lengths(ground: Grounded) -> list[Check | None]:
@@ -81,7 +142,7 @@ def _falls(ground: Grounded, fits: list[FitResult]) -> list[float]:
     return [
         reading.value * ground.metres
         for fit in fits
-        if fit.y.component in _VERTICAL and (reading := fit.reading("acceleration"))
+        if fit.row.y in _VERTICAL and (reading := fit.reading("acceleration"))
     ]
 
 

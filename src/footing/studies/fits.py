@@ -1,246 +1,304 @@
-"""Fits and findings of a study, computed from its marks and said in words and units."""
+"""Fits of a study, computed from its tables and said in words and units."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from footing.core import findings, meaning
-from footing.core.arrays import FloatArray, IntArray
-from footing.core.curves import CURVES
-from footing.core.findings import Contribution, Measured
-from footing.core.fitting import Fit, NoFit, fit_curve, interval_factor
+from footing.core.arrays import FloatArray
+from footing.core.choosing import choose
+from footing.core.curves import CURVES, Curve, own_curve
+from footing.core.dimensions import Unit
+from footing.core.fitting import Fit, Given, NoFit, fit_curve, interval_factor, rescaled
+from footing.core.formulas.computing import Known
+from footing.core.formulas.printing import equation, numbered
+from footing.core.formulas.syntax import WrongFormula
 from footing.core.meaning import Reading
-from footing.core.quantities import QUANTITIES, Quantity
-from footing.core.soundness import readout_effect
 from footing.core.units import read_number
-from footing.studies.grounds import Grounded
-from footing.studies.motions import BodyMotion
+from footing.studies.columns import DataTable, Series, series
 
 _CURVE_POINTS = 120
-_CLOSE = 0.01  # uncertainties, below which the distance of two values is round-off
-_ACCELERATION = -2  # power of time
-
-
-@dataclass(frozen=True)
-class Series:
-    """The points of one body for a pair of quantities, in rising frames."""
-
-    frames: IntArray
-    x: FloatArray
-    y: FloatArray
-    covariance: Any
-
-    def within(self, first: float, last: float) -> "Series":
-        """The points of the frames first … last."""
-        rows = np.flatnonzero((self.frames >= first) & (self.frames <= last))
-        return Series(
-            self.frames[rows],
-            self.x[rows],
-            self.y[rows],
-            self.covariance(rows) if self.covariance else None,
-        )
-
-
-def series(body: BodyMotion, x: Quantity, y: Quantity) -> Series:
-    """The points that have both quantities."""
-    across, up = body.motion.column(x.key), body.motion.column(y.key)
-    common, in_x, in_y = np.intersect1d(across.index, up.index, return_indices=True)
-    covariance = body.motion.covariance(y.key)
-    return Series(
-        body.frames[common],
-        across.values[in_x],
-        up.values[in_y],
-        (lambda rows: covariance(in_y[rows])) if covariance else None,
-    )
+_SWING_POINTS = 480
+_SHOWN_RESIDUALS = 4000
 
 
 @dataclass(frozen=True)
 class FitResult:
-    """A stored fit with what it comes to now."""
+    """A fit with what it comes to now.
+
+    row : the stored fit, or what is being tried
+    points : the points that it goes over; None where a column is not there any more
+    problem : why parameters have no units, where they have none
+    """
 
     row: Any
-    body: BodyMotion
-    x: Quantity
-    y: Quantity
-    points: Series
+    table: DataTable
+    points: Series | None
+    curve: Curve | None
     outcome: Fit | NoFit
-    readings: tuple[Reading, ...]
-    parameters: tuple[Reading, ...]
+    readings: tuple[Reading, ...] = ()
+    parameters: tuple[Reading, ...] = ()
+    problem: str | None = None
 
     def reading(self, key: str) -> Reading | None:
         """A reading or parameter by its key."""
         return next((one for one in (*self.readings, *self.parameters) if one.key == key), None)
 
+    @property
+    def drawn(self) -> tuple[FloatArray, FloatArray] | None:
+        """The curve over its points, to be drawn."""
+        if isinstance(self.outcome, NoFit) or self.points is None or self.curve is None:
+            return None
+        swings = self.curve.family in ("swings", "own formula")
+        low, high = float(self.points.x.min()), float(self.points.x.max())
+        x = np.linspace(low, high, _SWING_POINTS if swings else _CURVE_POINTS)
+        return x, self.predict(x)
 
-def fit_result(row: Any, body: BodyMotion, *, length_unit: str) -> FitResult:
-    """Compute a stored fit."""
-    x, y = QUANTITIES[row.x], QUANTITIES[row.y]
-    passage = row.passage
-    ends = (passage.first, passage.last) if passage else (0, np.inf)
-    points = series(body, x, y).within(*ends)
-    outcome = fit_curve(points.x, points.y, CURVES[row.curve], covariance=points.covariance)
+    def predict(self, x: FloatArray) -> FloatArray:
+        """The curve at x, both in the units of the columns."""
+        assert isinstance(self.outcome, Fit)
+        assert self.curve is not None
+        assert self.points is not None
+        if not self.curve.has_units or self.problem:
+            return self.outcome.predict(x)
+        across, up = self.points.across.variable.unit, self.points.up.variable.unit
+        factors = [one.unit.factor for one in self.parameters]
+        in_base = self.curve.values(np.asarray(across.to_base(x)), self.outcome.values * factors)
+        return np.asarray(up.from_base(in_base), dtype=float)
+
+
+def fit_result(
+    row: Any,
+    table: DataTable,
+    passages: Mapping[int, Any],
+    constants: Mapping[str, Known],
+    *,
+    moved: Mapping[int, tuple[float, float]] | None = None,
+) -> FitResult:
+    """Compute a fit.
+
+    Parameters
+    ----------
+    passages : those of the source, by their key
+    constants : quantities of the study, which own formulas may name
+    moved : points that are put elsewhere on trial, by their number
+    """
+    points = series(table, row.x, row.y)
+    if points is None:
+        return FitResult(row, table, None, None, NoFit("A column of this fit is not there."))
+    try:
+        curve = _curve(row, points, constants)
+    except WrongFormula as error:
+        return FitResult(row, table, points, None, NoFit(f"{row.formula}: {error}"))
+    points = _chosen(row, points, passages)
+    if moved:
+        points = points.with_moved(moved)
+    across, up = points.across.variable, points.up.variable
+    units, problem = curve.units(across.unit, up.unit)
+    in_base = curve.has_units and problem is None
+    given = _given(row.given, curve, units, in_base=in_base)
+    x = np.asarray(across.unit.to_base(points.x)) if in_base else points.x
+    y = np.asarray(up.unit.to_base(points.y)) if in_base else points.y
+    outcome = fit_curve(x, y, curve, given=given, covariance=points.covariance)
     if isinstance(outcome, NoFit):
-        return FitResult(row, body, x, y, points, outcome, (), ())
-    across, up = (meaning.variable(one, length_unit=length_unit) for one in (x, y))
-    ends = (float(points.x.min()), float(points.x.max()))
-    said = meaning.readings(outcome, across, up, start=ends[0], end=ends[1])
+        return FitResult(row, table, points, curve, outcome)
+    if in_base:
+        outcome = rescaled(outcome, [unit.factor for unit in units], up.unit.factor)
+    ends = {"start": float(points.x.min()), "end": float(points.x.max())}
+    said = meaning.readings(outcome, across, up, **ends)
     bare = meaning.parameters(outcome, across, up)
-    return FitResult(row, body, x, y, points, outcome, tuple(said), tuple(bare))
+    return FitResult(row, table, points, curve, outcome, tuple(said), tuple(bare), problem)
 
 
-def fit_view(result: FitResult, *, length_unit: str) -> dict[str, Any]:
-    """A fit as it is shown."""
-    row = result.row
+def _curve(row: Any, points: Series, constants: Mapping[str, Known]) -> Curve:
+    if row.curve != "own":
+        return CURVES[row.curve]
+    symbol = points.across.variable.symbol
+    plain = own_curve(row.formula, variable=symbol)
+    variable = symbol if symbol in plain.formula.names else "x"
+    known = {
+        name: float(one.unit.to_base(float(one.values)))
+        for name, one in constants.items()
+        if np.ndim(one.values) == 0 and name != variable
+    }
+    return own_curve(row.formula, variable=variable, constants=known)
+
+
+def _chosen(row: Any, points: Series, passages: Mapping[int, Any]) -> Series:
+    """The points of the selection, or of the passages, or all."""
+    if row.points is not None:
+        return points.chosen(np.isin(points.numbers, row.points))
+    if not row.passages:
+        return points
+    inside = np.zeros(len(points.numbers), dtype=bool)
+    for key in row.passages:
+        passage = passages.get(key)
+        if passage is not None:
+            inside |= (points.numbers >= passage.first) & (points.numbers <= passage.last)
+    return points.chosen(inside)
+
+
+def _given(
+    typed: Mapping[str, Any], curve: Curve, units: tuple[Unit, ...], *, in_base: bool
+) -> dict[str, Given]:
+    found = {}
+    for name, unit in zip(curve.names, units, strict=True):
+        said = typed.get(name)
+        if not said:
+            continue
+        factor = unit.factor if in_base else 1.0
+        numbers = {
+            key: read_number(said[key], field=name).value * factor
+            for key in ("value", "low", "high")
+            if said.get(key)
+        }
+        found[name] = Given(
+            start=numbers.get("value"),
+            fixed=bool(said.get("fixed")),
+            low=numbers.get("low", -np.inf),
+            high=numbers.get("high", np.inf),
+        )
+    return found
+
+
+def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
+    """A fit as it is shown; without ``meanings`` students say themselves what numbers mean."""
+    row, table = result.row, result.table
     view: dict[str, Any] = {
         "id": row.id,
-        "body": row.body_id,
-        "passage": row.passage_id,
+        "owner": table.owner.key,
+        "owner_name": table.owner.name,
+        "body": table.owner.id if table.owner.kind == "body" else None,
+        "passages": list(row.passages),
+        "points": row.points,
         "x": row.x,
         "y": row.y,
         "curve": row.curve,
-        "title": CURVES[row.curve].title,
-        "n": len(result.points.x),
+        "formula": row.formula or "",
+        "given": row.given,
+        "label_text": row.label or "",
+        "dashed": row.dashed,
+        "title": result.curve.title if result.curve else row.formula,
+        "names": list(result.curve.names) if result.curve else [],
+        "n": len(result.points.x) if result.points else 0,
+        "series": f"{result.points.up.variable.name} against {result.points.across.variable.name}"
+        if result.points
+        else "",
     }
     outcome = result.outcome
-    if isinstance(outcome, NoFit):
-        return view | {"reason": outcome.reason}
+    if isinstance(outcome, NoFit) or result.points is None or result.curve is None:
+        return view | {"reason": outcome.reason if isinstance(outcome, NoFit) else ""}
     factor = interval_factor(outcome.dof)
-
-    def shown(reading: Reading) -> dict[str, Any]:
-        half = factor * reading.standard_error
-        ends = (reading.value - half, reading.value + half)
-        return {
-            "key": reading.key,
-            "label": reading.label,
-            "formula": [list(piece) for piece in reading.formula],
-            "text": findings.measured(reading.value, reading.standard_error, str(reading.unit)),
-            "interval": _interval(*ends),
-            "outside": reading.outside,
-        }
-
+    x, y = result.drawn or (np.empty(0), np.empty(0))
     return view | {
         "reason": None,
-        "parameters": [shown(one) for one in result.parameters],
-        "readings": [shown(one) for one in result.readings],
+        "equations": _equations(result, outcome),
+        "parameters": [_shown(one, factor) for one in result.parameters],
+        "readings": [_shown(one, factor) for one in result.readings] if meanings else [],
+        "sense": meaning.sense(outcome) if meanings else None,
+        "at_bound": list(outcome.at_bound),
+        "problem": result.problem,
         "scatter": f"{findings.significant(outcome.scatter, 2)} "
-        f"{result.y.dimension.unit(length=length_unit)}".strip(),
+        f"{result.points.up.variable.unit}".strip(),
+        "sum_of_squares": findings.significant(outcome.rss, 4),
         "r_squared": None if outcome.r_squared is None else _r_squared(outcome.r_squared),
-        "line": _line(result, outcome),
-        "residuals": [
-            [int(frame), float(x), float(residual)]
-            for frame, x, residual in zip(
-                result.points.frames, result.points.x, outcome.residuals, strict=True
-            )
-        ],
+        "correlations": _correlations(outcome),
+        "line": _pairs(x, y),
+        "residuals": _residuals(result, outcome),
     }
 
 
-def finding_view(row: Any, result: FitResult, grounded: Grounded) -> dict[str, Any]:
-    """A finding as it is shown: value ± uncertainty, budget, comparison."""
-    view: dict[str, Any] = {
-        "id": row.id,
-        "fit": row.fit_id,
-        "name": row.name,
-        "as_size": row.as_size,
-        "accepted": row.accepted or "",
-        "accepted_uncertainty": row.accepted_uncertainty or "",
-    }
-    reading = result.reading(row.reading)
-    if reading is None or isinstance(result.outcome, NoFit):
-        reason = (
-            result.outcome.reason
-            if isinstance(result.outcome, NoFit)
-            else f"The {CURVES[result.row.curve].title} has no {row.reading.replace('_', ' ')}."
-        )
-        return view | {"reason": reason}
-    unit = str(reading.unit)
-    value = _combined(row, reading, result, grounded)
-    shares = [
-        {
-            "source": part.source,
-            "text": findings.significant(part.uncertainty, 2),
-            "share": round(100 * (part.uncertainty / value.uncertainty) ** 2)
-            if value.uncertainty
-            else 0,
-        }
-        for part in value.budget
-    ]
-    return view | {
-        "reason": None,
-        "of": reading.label or "parameter",
-        "text": findings.measured(value.value, value.uncertainty, unit),
-        "unit": unit,
-        "interval": _interval(value.value - value.half_width, value.value + value.half_width),
-        "budget": shares,
-        "comparison": _comparison(row, value, reading, grounded),
-    }
-
-
-def _combined(row: Any, reading: Reading, result: FitResult, grounded: Grounded) -> Measured:
-    """Fit and ground combined: each part enters in the reading's power of length or time."""
-    value = abs(reading.value) if row.as_size else reading.value
-    assert isinstance(result.outcome, Fit)
-    budget = [Contribution("fit", reading.standard_error, result.outcome.dof)]
-    if power := float(abs(grounded.length_power(reading.unit))):
-        budget += [
-            Contribution(name, abs(value) * power * relative)
-            for name, relative in grounded.length_parts(result.body.pixels)
-        ]
-    in_time = reading.unit.power_of("s")
-    if (power := float(abs(in_time))) and grounded.clock.relative:
-        budget.append(Contribution("clock", abs(value) * power * grounded.clock.relative))
-    if in_time == _ACCELERATION and (effect := readout_share(result.body, grounded)):
-        budget.append(Contribution("row readout", abs(value) * effect))
-    return findings.combine(value, tuple(budget))
-
-
-def readout_share(body: BodyMotion, grounded: Grounded) -> float | None:
-    """Relative effect of the row readout on an acceleration of a body; None where unknown."""
-    per_row = grounded.seconds_per_row
-    if per_row is None:
-        return None
-    return readout_effect(grounded.readout_speed(body.frames, body.pixels), per_row)
-
-
-def _comparison(
-    row: Any, value: Measured, reading: Reading, grounded: Grounded
-) -> dict[str, Any] | None:
-    if not row.accepted:
-        return None
-    if grounded.metres is None and grounded.length_power(reading.unit):
-        made_up = f" in metres; here lengths are in {grounded.length_unit}"
-        return {
-            "needs": "Comparing with a value in metres needs a known length"
-            + (made_up + "." if grounded.has_unit else "; draw one at Ground.")
-        }
-    accepted = read_number(row.accepted, field="accepted").value
-    u = (
-        read_number(row.accepted_uncertainty, field="accepted_uncertainty").value
-        if row.accepted_uncertainty
-        else 0.0
-    )
-    in_base = findings.scaled(value, reading.unit.factor)
-    compared = findings.compare(in_base, accepted, accepted_uncertainty=u)
-    percent = compared.percent_error
+def _shown(reading: Reading, factor: float) -> dict[str, Any]:
+    half = factor * reading.standard_error
+    ends = (reading.value - half, reading.value + half)
     return {
-        "needs": None,
-        "percent": None if percent is None else f"{findings.signed(percent, 1)} %",
-        "verdict": compared.verdict,
-        "distance": findings.significant(compared.distance, 2)
-        if compared.distance >= _CLOSE
-        else "less than 0.01",
-        "opposite_sign": compared.opposite_sign,
-        "accepted_unit": str(reading.unit.in_si),
+        "key": reading.key,
+        "label": reading.label,
+        "formula": [list(piece) for piece in reading.formula],
+        "text": findings.measured(reading.value, reading.standard_error, str(reading.unit)),
+        "interval": interval(*ends) if half > 0 else "",
+        "outside": reading.outside,
+        "held": half == 0,
+        "plain": f"{reading.value:.10g}",
     }
 
 
-def _line(result: FitResult, outcome: Fit) -> list[list[float]]:
-    x = np.linspace(result.points.x.min(), result.points.x.max(), _CURVE_POINTS)
-    return [[float(a), float(b)] for a, b in zip(x, outcome.predict(x), strict=True)]
+def _equations(result: FitResult, outcome: Fit) -> list[str]:
+    """The curve in the symbols of its columns, with letters and with numbers."""
+    assert result.curve is not None
+    assert result.points is not None
+    across, up = result.points.across.variable, result.points.up.variable
+    letters = {
+        name: symbol[0] + ("_" + symbol[1] if symbol[1] else "")
+        for name, symbol in zip(result.curve.names, result.curve.symbols, strict=True)
+    }
+    letters[result.curve.variable] = across.symbol
+    values = {
+        one.key: (
+            findings.measured(one.value, one.standard_error).partition(" ±")[0].lstrip("("),
+            one.unit,
+        )
+        for one in result.parameters
+        if "×10" not in findings.measured(one.value, one.standard_error)
+    }
+    with_letters = result.curve.formula.renamed(letters)
+    shown = [equation(up.symbol, with_letters)]
+    if len(values) == len(outcome.values):
+        plain = result.curve.formula.renamed({result.curve.variable: across.symbol})
+        shown.append(numbered(up.symbol, plain, values))
+    return shown
 
 
-def _interval(low: float, high: float) -> str:
+def _correlations(outcome: Fit) -> list[list[str]]:
+    """Pairs of parameters with their correlation."""
+    letters = ["".join(symbol) for symbol in outcome.curve.symbols]
+    errors, matrix = outcome.standard_errors, outcome.correlations
+    return [
+        [letters[i], letters[j], findings.number(float(matrix[i, j]), 3)]
+        for i in range(len(letters))
+        for j in range(i + 1, len(letters))
+        if errors[i] > 0 and errors[j] > 0
+    ]
+
+
+def _residuals(result: FitResult, outcome: Fit) -> list[list[float]]:
+    assert result.points is not None
+    every = -(-len(result.points.x) // _SHOWN_RESIDUALS)
+    rows = zip(result.points.numbers, result.points.x, outcome.residuals, strict=True)
+    return [[int(number), float(x), float(left)] for number, x, left in list(rows)[::every]]
+
+
+def _pairs(x: FloatArray, y: FloatArray) -> list[list[float]]:
+    return [[float(a), float(b)] for a, b in zip(x, y, strict=True) if np.isfinite(b)]
+
+
+def comparisons(results: list[FitResult]) -> list[dict[str, Any]]:
+    """Pairs of fits of the same points, and which of the two curves is better."""
+    found = []
+    for place, one in enumerate(results):
+        for other in results[place + 1 :]:
+            if not (isinstance(one.outcome, Fit) and isinstance(other.outcome, Fit)):
+                continue
+            if _same_points(one, other) and one.curve is not other.curve:
+                choice = choose(one.outcome, other.outcome)
+                found.append({"fits": [one.row.id, other.row.id], "said": choice.reason})
+    return found
+
+
+def _same_points(one: FitResult, other: FitResult) -> bool:
+    same = one.table.owner == other.table.owner and (one.row.x, one.row.y) == (
+        other.row.x,
+        other.row.y,
+    )
+    return same and bool(
+        one.points and other.points and np.array_equal(one.points.numbers, other.points.numbers)
+    )
+
+
+def interval(low: float, high: float) -> str:
+    """The ends of an interval with sensible digits."""
     half = (high - low) / 2
     if not half > 0:
         return findings.significant(low)

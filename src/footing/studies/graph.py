@@ -1,160 +1,254 @@
-"""The graph of a study: a Vega-Lite specification made in Python, and the points that fill it.
+"""The graphs of a source: Vega-Lite specifications made in Python, and the points that fill them.
 
-The specification holds no data, so it stays the same while marks are made; points, curves, axis
+A specification holds no data, so it stays the same while marks are made; points, curves, axis
 ranges and the time cursor are sent beside it and replaced in place.
 """
 
 import threading
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache
 from typing import Any
 
 import altair as alt
 import numpy as np
 
-from footing.core import findings
-from footing.core.quantities import QUANTITIES, Quantity, QuantityKey
-from footing.studies.fits import FitResult, series
-from footing.studies.looks import LOOKS
-from footing.studies.motions import BodyMotion
+from footing.core.arrays import FloatArray
+from footing.core.axes import AxisRange, axis_range, typed_range
+from footing.core.meaning import Variable
+from footing.studies.columns import DataTable, Series, default_axes, series
+from footing.studies.fits import FitResult
+from footing.studies.looks import FORMS, LOOKS
 
 _INK, _SOFT, _RULE = "#1E2723", "#5C665F", "#D9D2C3"
 _SPRUCE = "#1F5B4A"
-_LABELS = 58  # least width of the vertical axis, so that the panels line up
-_MARGIN = 0.05
-_SPECS_KEPT = 256
+_LABELS = 66  # least width of the vertical axis, so that the panels line up
+_ACROSS, _UP = "title across", "title up"  # where the titles of the axes are put in
+_MOST_POINTS = 4000  # of a series that are drawn
+_POINT_SIZES = (0, 20, 42, 80, 130, 200)  # square pixels, by the size that was chosen
 _making = threading.Lock()
 _FONT, _FIGURES = "Atkinson Hyperlegible Next", "IBM Plex Mono"
+_SIGNALS = ("x_low", "x_high", "y_low", "y_high")
 
 
-def axis_range(values: Any, *, include_zero: bool) -> tuple[float, float, str | None]:
-    """Range of an axis, and where it starts if it does not show its zero.
-
-    Zero is shown when that costs less than half of the axis.
-    """
-    if len(values) == 0:
-        return 0.0, 1.0, None
-    low, high = float(np.min(values)), float(np.max(values))
-    with_zero = (min(low, 0.0), max(high, 0.0))
-    note = None
-    if include_zero or high - low > 0.5 * (with_zero[1] - with_zero[0]):
-        low, high = with_zero
-    elif high > low:
-        note = findings.significant(low if low > 0 else high, 3)
-    room = _MARGIN * (high - low) or 0.5
-    return low - room, high + room, note
+def axis_title(variables: Sequence[Variable]) -> str:
+    """Names and unit: ``velocity y (m/s)``; each with its own unit where they differ."""
+    if len({str(one.unit) for one in variables}) > 1:
+        return ", ".join(_named(one) for one in variables)
+    names = ", ".join(dict.fromkeys(one.name for one in variables))
+    unit = str(variables[0].unit) if variables else ""
+    return f"{names} ({unit})" if unit else names
 
 
-def axis_title(quantity: Quantity, *, length_unit: str) -> str:
-    """Name and unit: ``velocity y (m/s)``."""
-    unit = quantity.dimension.unit(length=length_unit)
-    return f"{quantity.name} ({unit})" if unit else quantity.name
-
-
-def graph_view(
-    choice: dict[str, Any],
-    bodies: list[tuple[Any, BodyMotion]],
-    fits: list[FitResult],
-    *,
-    length_unit: str,
-) -> dict[str, Any]:
-    """The graph as it is shown: specification, data and ranges.
-
-    Only fits of the quantities on the axes are drawn; others belong to other graphs.
-    """
-    x, y = QUANTITIES[choice["x"]], QUANTITIES[choice["y"]]
-    points = []
-    for row, body in bodies:
-        along = series(body, x, y)
-        points += [
-            {"body": row.id, "frame": int(frame), "x": float(a), "y": float(b)}
-            for frame, a, b in zip(along.frames, along.x, along.y, strict=True)
-        ]
-    drawn = [fit for fit in fits if (fit.row.x, fit.row.y) == (x.key, y.key)]
-    zero = choice["include_zero"]
-    x_range = axis_range([point["x"] for point in points], include_zero=zero)
-    y_range = axis_range([point["y"] for point in points], include_zero=zero)
-    panels = _Panels(x.key, y.key, length_unit, tuple((row.id, row.look) for row, _ in bodies))
-    with _making:  # several requests for the same specification make it once
-        spec, residual_spec = _main_spec(panels), _residual_spec(panels)
-    return {
-        **choice,
-        "title": f"{y.name.capitalize()} against {x.name}",
-        "points": points,
-        "ranges": {
-            "x_low": x_range[0],
-            "x_high": x_range[1],
-            "y_low": y_range[0],
-            "y_high": y_range[1],
-        },
-        "notes": [
-            f"{axis} axis starts at {note} {quantity.dimension.unit(length=length_unit)}".strip()
-            for axis, quantity, (_, _, note) in (
-                ("horizontal", x, x_range),
-                ("vertical", y, y_range),
-            )
-            if note is not None
-        ],
-        "spec": spec,
-        "residual_spec": residual_spec,
-        "drawn_fits": [fit.row.id for fit in drawn],
-    }
+def _named(variable: Variable) -> str:
+    return f"{variable.name} ({variable.unit})" if str(variable.unit) else variable.name
 
 
 @dataclass(frozen=True)
-class _Panels:
-    """What the specifications of a graph depend on, and the encodings that its panels share.
+class Choice:
+    """What a graph shows: its stored row, or what is shown before anybody chose."""
 
-    Hashable, because making a specification takes a quarter of a second and the same one is wanted
-    after every mark.
-    """
+    id: int | None
+    place: int
+    x: str
+    ys: tuple[str, ...]
+    include_zero: bool = False
+    title: str | None = None
+    limits: tuple[float | None, ...] = (None, None, None, None)
+    error_bars: bool = False
+    hidden: tuple[int, ...] = ()
+    looks: Any = None
 
-    x: QuantityKey
-    y: QuantityKey
-    length_unit: str
-    looks: tuple[tuple[int, int], ...]  # body, look
-
-    @property
-    def across(self) -> alt.X:
-        """The horizontal axis."""
-        title = axis_title(QUANTITIES[self.x], length_unit=self.length_unit)
-        return alt.X("x:Q", title=title, scale=_live_scale("x"))
-
-    @property
-    def up_title(self) -> str:
-        """Title of the vertical axis."""
-        return axis_title(QUANTITIES[self.y], length_unit=self.length_unit)
-
-    @property
-    def residual_title(self) -> str:
-        """Title of the residuals' axis."""
-        return f"residual ({QUANTITIES[self.y].dimension.unit(length=self.length_unit)})"
-
-    @property
-    def colour(self) -> alt.Color:
-        """The colour of each body."""
-        return alt.Color("body:N", legend=None, scale=self._by_body("colour"))
-
-    @property
-    def shape(self) -> alt.Shape:
-        """The shape of each body."""
-        return alt.Shape("body:N", legend=None, scale=self._by_body("path"))
-
-    @property
-    def filled(self) -> bool:
-        """Components are told apart by line: x solid and filled, y dashed and hollow."""
-        return QUANTITIES[self.y].component not in ("y", "h")
-
-    def _by_body(self, part: str) -> alt.Scale:
-        values = [getattr(LOOKS[look], part) for _, look in self.looks]
-        return alt.Scale(domain=[body for body, _ in self.looks], range=values)
-
-    def here(self, points: alt.Chart, size: int) -> alt.Chart:
-        """A ring around the point at the time cursor."""
-        ring = points.mark_point(
-            size=size, shape="circle", stroke=_SPRUCE, strokeWidth=2.5, filled=False
+    @classmethod
+    def of_row(cls, row: Any) -> "Choice":
+        """What is stored."""
+        return cls(
+            row.id,
+            row.place,
+            row.x,
+            tuple(row.ys),
+            row.include_zero,
+            row.title,
+            (row.x_low, row.x_high, row.y_low, row.y_high),
+            row.error_bars,
+            tuple(row.hidden),
+            row.looks,
         )
-        return ring.transform_filter("datum.frame == cursor")
+
+
+def choices(rows: Sequence[Any], keys: Sequence[str]) -> list[Choice]:
+    """The graphs of a source; one that follows from its columns before anybody chose."""
+    if rows:
+        return [Choice.of_row(row) for row in sorted(rows, key=lambda row: row.place)]
+    x, ys = default_axes(keys)
+    return [Choice(None, 0, x, tuple(ys))] if ys else []
+
+
+def graph_view(
+    choice: Choice,
+    tables: Sequence[DataTable],
+    fits: Sequence[FitResult],
+    *,
+    look: dict[str, Any] | None = None,
+) -> dict[str, Any]:
+    """A graph as it is shown: specification, data and ranges.
+
+    Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is how
+    the class draws points where nobody chose.
+    """
+    shown = [table for table in tables if table.owner.id not in choice.hidden]
+    drawn = [
+        (table, y, found)
+        for table in shown
+        for y in choice.ys
+        if (found := series(table, choice.x, y)) is not None
+    ]
+    across = _variable(tables, choice.x)
+    ups = [one for y in choice.ys if (one := _variable(tables, y)) is not None]
+    of_fits = [
+        fit
+        for fit in fits
+        if fit.row.x == choice.x
+        and fit.row.y in choice.ys
+        and fit.table.owner.id not in choice.hidden
+    ]
+    ranges = _ranges(choice, [found for _, _, found in drawn])
+    titles = (axis_title([across] if across else []), axis_title(ups))
+    units = {str(one.unit) for one in ups}
+    with _making:  # several requests for the same specification make it once
+        spec, residual_spec = _main_spec(), _residual_spec()
+    x_name = across.name if across else ""
+    names = ", ".join(dict.fromkeys(one.name for one in ups))
+    many = len({table.owner.key for table in shown}) > 1
+    return {
+        "id": choice.id,
+        "place": choice.place,
+        "x": choice.x,
+        "ys": list(choice.ys),
+        "include_zero": choice.include_zero,
+        "own_title": choice.title or "",
+        "title": choice.title or f"{names.capitalize()} against {x_name}",
+        "error_bars": choice.error_bars,
+        "hidden": list(choice.hidden),
+        "looks": choice.looks or {},
+        "typed_ranges": {
+            "x": [end for end in choice.limits[:2] if end is not None],
+            "y": [end for end in choice.limits[2:] if end is not None],
+        },
+        "x_title": titles[0],
+        "y_title": titles[1],
+        "mixed_units": len(units) > 1,
+        "series": [
+            _series_view(choice, table, y, found, place=place, many=many, rule=look or {})
+            for place, (table, y, found) in enumerate(drawn)
+        ],
+        "asides": [
+            {"number": number, "x": a, "y": b}
+            for table in shown
+            for y in choice.ys
+            for number, a, b in table.asides_between(choice.x, y)
+        ],
+        "ranges": dict(zip(_SIGNALS, _ends(ranges), strict=True)),
+        "notes": _notes(choice, ranges, across, ups),
+        "spec": _titled(spec, *titles),
+        "residual_spec": _titled(residual_spec, titles[0], _residual_title(units)),
+        "drawn_fits": [fit.row.id for fit in of_fits],
+    }
+
+
+def _variable(tables: Sequence[DataTable], key: str) -> Variable | None:
+    found = (table.column(key) for table in tables)
+    return next((column.variable for column in found if column is not None), None)
+
+
+def _series_view(
+    choice: Choice,
+    table: DataTable,
+    y: str,
+    found: Series,
+    *,
+    place: int,
+    many: bool,
+    rule: dict[str, Any],
+) -> dict[str, Any]:
+    """One series: how it is drawn, and its points; so many of them at most."""
+    look = LOOKS[table.owner.look % len(LOOKS)]
+    if len(choice.ys) > 1 and not many:  # one body, several quantities: colours tell them apart
+        look = LOOKS[(table.owner.look + choice.ys.index(y)) % len(LOOKS)]
+    own = rule | (choice.looks or {}).get(y, {})
+    form = own.get("form") or ""
+    every = -(-len(found.x) // _MOST_POINTS) or 1
+    rows = zip(
+        found.numbers.tolist(),
+        found.x.tolist(),
+        found.y.tolist(),
+        found.x_errors.tolist(),
+        found.y_errors.tolist(),
+        strict=True,
+    )
+    name = found.up.variable.name
+    return {
+        "key": f"{table.owner.key}-{y}",
+        "place": place,
+        "owner": table.owner.key,
+        "owner_id": table.owner.id,
+        "y": y,
+        "name": f"{table.owner.name}: {name}" if many else name,
+        "symbol": found.up.variable.symbol,
+        "unit": str(found.up.variable.unit),
+        "colour": look.colour,
+        "path": FORMS.get(form, look.path),
+        "hollow": form in ("ring", "cross", "plus") or (not form and found.up.hollow),
+        "size": _POINT_SIZES[own.get("size", 2)],
+        "joined": own.get("joined", "points"),
+        "every": every,
+        "points": [list(row) for row in list(rows)[::every]],
+    }
+
+
+def _ranges(choice: Choice, drawn: Sequence[Series]) -> tuple[AxisRange, AxisRange]:
+    found = []
+    for values, errors, limits in (
+        ([one.x for one in drawn], [one.x_errors for one in drawn], choice.limits[:2]),
+        ([one.y for one in drawn], [one.y_errors for one in drawn], choice.limits[2:]),
+    ):
+        free = axis_range(
+            _together(values),
+            include_zero=choice.include_zero,
+            uncertainty=_typical(errors),
+        )
+        low, high = limits
+        found.append(free if low is None or high is None else typed_range(low, high))
+    return found[0], found[1]
+
+
+def _together(parts: Sequence[FloatArray]) -> FloatArray:
+    return np.concatenate(parts) if parts else np.empty(0)
+
+
+def _typical(errors: Sequence[FloatArray]) -> float:
+    known = _together(errors)
+    known = known[np.isfinite(known) & (known > 0)]
+    return float(np.median(known)) if len(known) else 0.0
+
+
+def _ends(ranges: tuple[AxisRange, AxisRange]) -> tuple[float, ...]:
+    return tuple(end for one in ranges for end in (one.low, one.high))
+
+
+def _notes(
+    choice: Choice,
+    ranges: tuple[AxisRange, AxisRange],
+    across: Variable | None,
+    ups: Sequence[Variable],
+) -> list[str]:
+    units = (str(across.unit) if across else "", str(ups[0].unit) if ups else "")
+    starts = zip(("horizontal", "vertical"), units, ranges, strict=True)
+    return [
+        f"{axis} axis starts at {one.note} {unit}".strip()
+        for axis, unit, one in starts
+        if one.note is not None and not (choice.include_zero and one.low <= 0 <= one.high)
+    ]
 
 
 def _live_scale(axis: str) -> alt.Scale:
@@ -166,41 +260,102 @@ def _live_scale(axis: str) -> alt.Scale:
     return alt.Scale(nice=False, zero=False, **ends)
 
 
-@lru_cache(_SPECS_KEPT)
-def _main_spec(panels: _Panels) -> dict[str, Any]:
-    """Vega-Lite specification of zero lines, fits, points and the cursor's ring."""
-    up = alt.Y(
-        "y:Q", title=panels.up_title, scale=_live_scale("y"), axis=alt.Axis(minExtent=_LABELS)
+def _titled(part: Any, x_title: str, y_title: str) -> Any:
+    """A specification with the titles of its axes put in; making one takes half a second."""
+    if isinstance(part, dict):
+        return {key: _titled(value, x_title, y_title) for key, value in part.items()}
+    if isinstance(part, list):
+        return [_titled(value, x_title, y_title) for value in part]
+    return {_ACROSS: x_title, _UP: y_title}.get(part, part) if isinstance(part, str) else part
+
+
+def _residual_title(units: set[str]) -> str:
+    unit = next(iter(units), "") if len(units) == 1 else ""
+    return f"residual ({unit})" if unit else "residual"
+
+
+def _across() -> alt.X:
+    return alt.X("x:Q", title=_ACROSS, scale=_live_scale("x"))
+
+
+_AS_GIVEN: dict[str, Any] = {"scale": None, "legend": None}
+
+
+def _points(of: str, *, hollow: bool) -> alt.Chart:
+    """Points as their series says: colour, form and size come with the data."""
+    test = "datum.hollow" if hollow else "!datum.hollow"
+    marks = alt.Chart(alt.NamedData(name=of)).transform_filter(f"{test} && datum.joined != 'line'")
+    marked = marks.mark_point(filled=not hollow, strokeWidth=1.4, opacity=1, clip=True)
+    return marked.encode(
+        color=alt.Color("colour:N", **_AS_GIVEN),
+        shape=alt.Shape("path:N", **_AS_GIVEN),
+        size=alt.Size("size:Q", **_AS_GIVEN),
     )
-    points = alt.Chart(alt.NamedData(name="points"))
-    marked = points.mark_point(size=42, filled=panels.filled, strokeWidth=1.4, opacity=1)
-    curves = alt.Chart(alt.NamedData(name="curves")).mark_line(
-        color=_INK, strokeWidth=1.2, clip=True
+
+
+def _ring(of: str, size: int) -> alt.Chart:
+    """A ring around the point at the time cursor."""
+    points = alt.Chart(alt.NamedData(name=of)).transform_filter("datum.number == cursor")
+    return points.mark_point(
+        size=size, shape="circle", stroke=_SPRUCE, strokeWidth=2.5, filled=False
     )
+
+
+@cache
+def _main_spec() -> dict[str, Any]:
+    """Vega-Lite specification of zero lines, areas, bars, fits, points and the cursor's ring."""
+    across = _across()
+    up = alt.Y("y:Q", title=_UP, scale=_live_scale("y"), axis=alt.Axis(minExtent=_LABELS))
+    data = alt.Chart(alt.NamedData(name="points"))
+    joined = data.transform_filter("datum.joined != 'points'").mark_line(strokeWidth=1.2, clip=True)
+    bars = data.transform_filter("error_bars && datum.high > datum.low").mark_rule(
+        strokeWidth=1.1, clip=True
+    )
+    colour = alt.Color("colour:N", **_AS_GIVEN)
+    sketch = alt.Chart(alt.NamedData(name="sketch")).mark_line(
+        color=_SOFT, strokeWidth=4, opacity=0.3, clip=True
+    )
+    area = alt.Chart(alt.NamedData(name="area")).mark_area(color="#CFE3D6", opacity=0.7, clip=True)
+    curves = alt.Chart(alt.NamedData(name="curves"))
+    tangent = alt.Chart(alt.NamedData(name="tangent")).mark_line(color="#8F5A00", strokeWidth=2)
     layers = [
+        area.encode(across, up, y2="base:Q"),
         *(_zero_line(axis) for axis in ("x", "y")),
-        curves.encode(panels.across, up, detail="fit:N"),
-        marked.encode(panels.across, up, color=panels.colour, shape=panels.shape),
-        panels.here(points, 200).encode(panels.across, up),
+        sketch.encode(across, up, order="place:Q"),
+        joined.encode(across, up, color=colour, detail="series:N", order="number:Q"),
+        bars.encode(across, alt.Y("low:Q"), y2="high:Q", color=colour),
+        *(
+            curves.transform_filter(f"datum.dashed == {str(dashed).lower()}")
+            .mark_line(
+                color=_INK, strokeWidth=1.2, clip=True, strokeDash=[7, 4] if dashed else [1, 0]
+            )
+            .encode(across, up, detail="fit:N")
+            for dashed in (False, True)
+        ),
+        *(_points("points", hollow=hollow).encode(across, up) for hollow in (False, True)),
+        _asides().encode(across, up),
+        tangent.encode(across, up),
+        _ring("points", 200).encode(across, up),
     ]
     return _finished(alt.layer(*layers))
 
 
-@lru_cache(_SPECS_KEPT)
-def _residual_spec(panels: _Panels) -> dict[str, Any]:
+def _asides() -> alt.Chart:
+    """Points set aside: a dot in round brackets."""
+    points = alt.Chart(alt.NamedData(name="asides"))
+    return points.mark_text(text="(·)", color=_SOFT, fontSize=15, clip=True)
+
+
+@cache
+def _residual_spec() -> dict[str, Any]:
     """Vega-Lite specification of the residuals, on the same horizontal axis."""
+    across = _across()
+    up = alt.Y("residual:Q", title=_UP, axis=alt.Axis(tickCount=3, minExtent=_LABELS))
     rows = alt.Chart(alt.NamedData(name="residuals"))
-    up = alt.Y(
-        "residual:Q",
-        title=panels.residual_title,
-        axis=alt.Axis(tickCount=3, minExtent=_LABELS),
-    )
     layers = [
-        rows.mark_rule(strokeWidth=1, color=_SOFT).encode(panels.across, up, y2=alt.datum(0)),
-        rows.mark_point(size=26, filled=panels.filled, opacity=1).encode(
-            panels.across, up, color=panels.colour
-        ),
-        panels.here(rows, 140).encode(panels.across, up),
+        rows.mark_rule(strokeWidth=1, color=_SOFT).encode(across, up, y2=alt.datum(0)),
+        *(_points("residuals", hollow=hollow).encode(across, up) for hollow in (False, True)),
+        _ring("residuals", 140).encode(across, up),
     ]
     return _finished(alt.layer(*layers))
 
@@ -212,17 +367,9 @@ def _zero_line(axis: str) -> alt.Chart:
 
 
 def _finished(chart: Any) -> dict[str, Any]:
-    """The chart with its signals and the look of look.md, as JSON."""
-    params = [
-        alt.param(name=name, value=value)
-        for name, value in (
-            ("x_low", 0),
-            ("x_high", 1),
-            ("y_low", 0),
-            ("y_high", 1),
-            ("cursor", -1),
-        )
-    ]
+    """The chart with its signals and the look of the field book, as JSON."""
+    starts = {"x_low": 0, "x_high": 1, "y_low": 0, "y_high": 1, "cursor": -1, "error_bars": False}
+    params = [alt.param(name=name, value=value) for name, value in starts.items()]
     made: dict[str, Any] = (
         chart.properties(width="container", height="container")
         .add_params(*params)

@@ -34,3 +34,13 @@ LOOKS = (
     Look("#6F7A17", "star", "olive star", _polygon([1.15, 0.5] * 5)),
     Look("#B83B6B", "pentagon", "rose pentagon", _polygon([1.05] * 5)),
 )
+
+# Forms of points that a class may ask for instead, as paths like those of the looks.
+FORMS: dict[str, str] = {
+    "disc": LOOKS[0].path,
+    "ring": LOOKS[0].path,
+    "square": LOOKS[1].path,
+    "triangle": LOOKS[2].path,
+    "cross": "M-1,-1L1,1M-1,1L1,-1",
+    "plus": "M-1.1,0L1.1,0M0,-1.1L0,1.1",
+}

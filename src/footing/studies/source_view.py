@@ -15,6 +15,11 @@ def source_line(row: Any) -> dict[str, Any]:
     return {"id": row.id, "name": row.name, "kind": kind, "content": row.media_id}
 
 
+def sheet_line(row: Any) -> dict[str, Any]:
+    """A sheet in the list of sources."""
+    return {"id": f"s{row.id}", "name": row.name, "kind": "sheet", "content": ""}
+
+
 def footage_view(ground: Grounded) -> dict[str, Any]:
     """The source on the stage with what its file says."""
     row, index = ground.footage, ground.index

@@ -3,107 +3,146 @@
 The state is that of one source at a time, the one on the stage; the others are listed.
 """
 
+from dataclasses import dataclass
 from typing import Any
 
 from footing.core import findings
 from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.timing import frame_position
-from footing.store import tables
 from footing.studies import door
 from footing.studies.body_view import body_view, time_decimals
-from footing.studies.checks import checks
-from footing.studies.fits import FitResult, finding_view, fit_result, fit_view
+from footing.studies.checks import checks, sheet_checks
+from footing.studies.class_rules import tells_meanings
+from footing.studies.columns import DataTable
+from footing.studies.fits import FitResult, comparisons, fit_view
 from footing.studies.follows import follow_view
-from footing.studies.graph import graph_view
+from footing.studies.graph import choices, graph_view
 from footing.studies.ground_view import ground_view
-from footing.studies.grounds import Grounded, grounded, sources_of
-from footing.studies.motions import BodyMotion, marked, motions
+from footing.studies.grounds import Grounded, sources_of
 from footing.studies.people import Person
-from footing.studies.source_view import footage_view, source_line
+from footing.studies.results import finding_view
+from footing.studies.sheet_view import column_views, quantity_views, sheet_view
+from footing.studies.source_view import footage_view, sheet_line, source_line
+from footing.studies.sources import FootageSource, SheetSource, Sources, sheets_of
 
 _EMPTY: dict[str, Any] = {
     "footage": None,
+    "sheet": None,
     "ground": None,
     "bodies": [],
     "follow": None,
     "passages": [],
+    "graphs": [],
     "fits": [],
+    "choices": [],
     "findings": [],
     "checks": [],
+    "columns": [],
+    "study_quantities": [],
     "quantities": [],
 }
 
 
-def study_view(study: Any, person: Person, *, source: int | None = None) -> dict[str, Any]:
+def study_view(study: Any, person: Person, *, source: str | int | None = None) -> dict[str, Any]:
     """The state of a study, JSON-ready, as seen from one of its sources.
 
-    A function of the stored rows and of who asks (undo and redo are a person's own). Without a
-    ``source``, or with one that is not there any more, it is seen from the first.
+    A function of the stored rows and of who asks (undo and redo are a person's own). A footage is
+    named by its number, a sheet as ``s3``. Without a ``source``, or with one that is not there any
+    more, it is seen from the first.
     """
-    footages = sources_of(study.id)
+    footages, sheets = sources_of(study.id), sheets_of(study.id)
     view: dict[str, Any] = {
         "id": study.id,
         "seq": study.seq,
         "undo": door.undo_label(study.id, person),
         "redo": door.redo_label(study.id, person),
-        "sources": [source_line(row) for row in footages],
+        "sources": [source_line(row) for row in footages] + [sheet_line(row) for row in sheets],
+        **_EMPTY,
     }
-    chosen = next((row for row in footages if row.id == source), None)
-    if chosen is None:
-        if not footages:
-            return view | _EMPTY
-        chosen = footages[0]
-    return view | _seen_from(chosen, footages)
+    known = Sources(study.id)
+    view["rules"] = {
+        "series_look": study.school_class.series_look,
+        "tells_meanings": study.lab is None or study.lab.tells_meanings,
+        "has_lab": study.lab is not None,
+        "may_change": person.role == "teacher",
+    }
+    how = _How(study.school_class.series_look, tells_meanings(study, person))
+    sheet = next((row for row in sheets if f"s{row.id}" == str(source)), None)
+    footage = next((row for row in footages if str(row.id) == str(source)), None)
+    if sheet is None and footage is None:
+        footage = next(iter(footages), None)
+        sheet = None if footage else next(iter(sheets), None)
+    if footage is not None:
+        view |= _seen_from_footage(known.footage(footage), footages, how)
+    elif sheet is not None:
+        view |= _seen_from_sheet(known.sheet(sheet), how)
+    view["findings"] = [finding_view(row, known.results) for row in known.findings]
+    view["study_quantities"] = quantity_views(study.id)
+    return view
 
 
-def _seen_from(footage: Any, footages: list[Any]) -> dict[str, Any]:
-    study_id = footage.study_id
-    ground = grounded(footage)
-    known = marked(footage)
-    marks = known.marks
-    rows = _rows(tables.Body, footage=footage)
-    moved = motions(ground, rows, known)
-    bodies = [(row, moved[row.id]) for row in rows]
-    measured = [(row, motion) for row, motion in bodies if not row.background]
-    results = _results({row.id: motion for row, motion in bodies}, ground.length_unit)
+@dataclass(frozen=True)
+class _How:
+    """What the class and the lab say: how points look, whether fits say what they mean."""
+
+    look: dict[str, Any]
+    meanings: bool
+
+
+def _seen_from_footage(source: FootageSource, footages: list[Any], how: _How) -> dict[str, Any]:
+    ground, known, results = source.ground, source.known, source.fits
+    measured = [(row, motion) for row, motion in source.bodies if not row.background]
+    drawn = _graphs(source.tables, source.graph_rows, results, how)
+    columns = column_views(source.columns, source.tables[0] if source.tables else None)
     return {
         "footage": footage_view(ground),
         "ground": ground_view(ground, footages),
-        "bodies": [body_view(row, known, motion, ground) for row, motion in bodies],
-        "follow": follow_view(footage),
-        "passages": [_passage_view(row, ground) for row in _rows(tables.Passage, footage=footage)],
-        "graph": graph_view(
-            _graph_choice(ground), measured, list(results.values()), length_unit=ground.length_unit
-        ),
-        "fits": [fit_view(result, length_unit=ground.length_unit) for result in results.values()],
-        "findings": _findings(study_id, results, ground),
-        "checks": checks(ground, marks, measured, list(results.values())),
-        "quantities": _quantities(ground, bodies),
-        "steps": _steps(ground, marks, results),
+        "bodies": [body_view(row, known, motion, ground) for row, motion in source.bodies],
+        "follow": follow_view(source.row),
+        "passages": [_passage_view(row, ground) for row in source.passages.values()],
+        **drawn,
+        "checks": checks(ground, known.marks, measured, results, drawn["graphs"], columns),
+        "columns": columns,
+        "quantities": _footage_quantities(source),
+        "steps": _steps(ground, known.marks, results),
     }
 
 
-def _results(motions: dict[int, BodyMotion], length_unit: str) -> dict[int, FitResult]:
-    rows = tables.Fit.select().where(tables.Fit.body.in_(list(motions))).order_by(tables.Fit.id)
-    return {row.id: fit_result(row, motions[row.body_id], length_unit=length_unit) for row in rows}
+def _seen_from_sheet(source: SheetSource, how: _How) -> dict[str, Any]:
+    table = source.table
+    columns = [
+        {"key": key, "name": column.variable.name, "symbol": column.variable.symbol}
+        for key in table.keys
+        if (column := table.column(key)) is not None
+    ]
+    enough = any(result.parameters for result in source.fits)
+    drawn = _graphs([table], source.graph_rows, source.fits, how)
+    made = column_views(table.columns, table)
+    return {
+        "sheet": sheet_view(table),
+        "passages": [_rows_view(row) for row in source.passages.values()],
+        **drawn,
+        "checks": sheet_checks(made, drawn["graphs"], source.fits),
+        "columns": made,
+        "quantities": columns,
+        "steps": {
+            "sources": "done",
+            "mark": "done" if table.rows >= 3 else _under_way(table.rows),
+            "graph": "done" if enough else _under_way(source.fits),
+        },
+    }
 
 
-def _findings(
-    study_id: int, results: dict[int, FitResult], ground: Grounded
-) -> list[dict[str, Any]]:
-    """All findings of the study; those of other sources are computed on their own ground."""
-    found = []
-    for row in _rows(tables.Finding, study=study_id):
-        if row.fit_id in results:
-            found.append(finding_view(row, results[row.fit_id], ground))
-            continue
-        fit = row.fit
-        other = grounded(fit.body.footage)
-        rows = _rows(tables.Body, footage=fit.body.footage)
-        motion = motions(other, rows, marked(fit.body.footage))[fit.body_id]
-        result = fit_result(fit, motion, length_unit=other.length_unit)
-        found.append(finding_view(row, result, other))
-    return found
+def _graphs(
+    of: list[DataTable], rows: list[Any], results: list[FitResult], how: _How
+) -> dict[str, Any]:
+    keys = of[0].keys if of else ON_FOOTAGE
+    graphs = [graph_view(choice, of, results, look=how.look) for choice in choices(rows, keys)]
+    return {
+        "graphs": graphs,
+        "fits": [fit_view(result, meanings=how.meanings) for result in results],
+        "choices": comparisons(results),
+    }
 
 
 def _passage_view(row: Any, ground: Grounded) -> dict[str, Any]:
@@ -118,24 +157,38 @@ def _passage_view(row: Any, ground: Grounded) -> dict[str, Any]:
     }
 
 
-def _graph_choice(ground: Grounded) -> dict[str, Any]:
-    row: Any = tables.Graph.get_or_none(tables.Graph.footage == ground.footage)
-    if row is None:
-        across = "x" if ground.is_picture else "t"
-        return {"x": across, "y": "y", "include_zero": False}
-    return {"x": row.x, "y": row.y, "include_zero": row.include_zero}
+def _rows_view(row: Any) -> dict[str, Any]:
+    return {
+        "id": row.id,
+        "name": row.name,
+        "first": row.first,
+        "last": row.last,
+        "text": f"rows {row.first:g} … {row.last:g}",
+    }
 
 
-def _quantities(ground: Grounded, bodies: list[tuple[Any, BodyMotion]]) -> list[dict[str, str]]:
+def _footage_quantities(source: FootageSource) -> list[dict[str, str]]:
     """What a graph of this source can show; angles where a second spot shows them."""
-    keys = ON_A_PICTURE if ground.is_picture else ON_FOOTAGE
-    if not any(body.motion.turning for _, body in bodies):
+    keys = ON_A_PICTURE if source.ground.is_picture else ON_FOOTAGE
+    if not any(body.motion.turning for _, body in source.bodies):
         keys = tuple(key for key in keys if key not in TURNING)
-    return [{"key": key, "name": QUANTITIES[key].name} for key in keys]
+    measured = [
+        {
+            "key": key,
+            "name": QUANTITIES[key].name,
+            "symbol": QUANTITIES[key].symbol + QUANTITIES[key].subscript,
+        }
+        for key in keys
+    ]
+    computed = [
+        {"key": f"c{column.id}", "name": column.name, "symbol": column.symbol}
+        for column in source.columns
+    ]
+    return measured + computed
 
 
 def _steps(
-    ground: Grounded, marks: dict[int, list[Any]], results: dict[int, FitResult]
+    ground: Grounded, marks: dict[int, list[Any]], results: list[FitResult]
 ) -> dict[str, str]:
     """How far each step is: untouched, under way or done."""
     row = ground.ground
@@ -148,7 +201,7 @@ def _steps(
         or row.clock != "file"
     )
     most = max((len(of_body) for of_body in marks.values()), default=0)
-    enough = any(result.readings or result.parameters for result in results.values())
+    enough = any(result.readings or result.parameters for result in results)
     return {
         "sources": "done",
         "ground": "done" if ground.has_unit and row.zero_placed else _under_way(touched),
@@ -159,8 +212,3 @@ def _steps(
 
 def _under_way(touched: Any) -> str:
     return "under way" if touched else "untouched"
-
-
-def _rows(table: Any, **where: Any) -> list[Any]:
-    ((name, value),) = where.items()
-    return list(table.select().where(getattr(table, name) == value).order_by(table.id))

@@ -5,7 +5,7 @@ from typing import Any, TypeVar
 
 from footing.core.errors import Refused, Stale
 from footing.store.changes import Changes
-from footing.store.tables import Body, Media, Passage, Table, table_name
+from footing.store.tables import Body, Media, Passage, Sheet, Table, table_name
 
 POINTS_ON_A_PICTURE = 10_000
 
@@ -63,8 +63,15 @@ class Work:
         columns = (Media.content, Media.kind, Media.frames, Media.width, Media.height)
         return Media.select(*columns).where(Media.content == footage.media_id).get()
 
-    def unique_name(self, table: type[Body] | type[Passage], name: str, footage: int) -> str:
-        """The name, with a number behind it where the footage has one of that name already."""
-        taken = {row.name for row in self.rows(table, footage=footage)}
+    def unique_sheet_name(self, name: str) -> str:
+        """The name, with a number behind it where a sheet of the study has it already."""
+        return self._unique(name, {row.name for row in self.rows(Sheet)})
+
+    def unique_name(self, table: type[Body] | type[Passage], name: str, **source: Any) -> str:
+        """The name, with a number behind it where the source has one of that name already."""
+        return self._unique(name, {row.name for row in self.rows(table, **source)})
+
+    @staticmethod
+    def _unique(name: str, taken: set[str]) -> str:
         candidates = (name if n == 1 else f"{name} {n}" for n in range(1, len(taken) + 2))
         return next(candidate for candidate in candidates if candidate not in taken)

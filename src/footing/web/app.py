@@ -15,7 +15,7 @@ from footing.media.service import FrameService
 from footing.settings import Settings
 from footing.store.database import bound_url
 from footing.web import errors, security
-from footing.web.api import bodies, edits, events, footage, phone, uploads
+from footing.web.api import bodies, edits, events, footage, phone, tables, uploads
 from footing.web.live import Live, listening
 from footing.web.pages import home, workbench
 from footing.web.pages import phone as phone_page
@@ -47,7 +47,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.state.throttle = security.Throttle()
     app.middleware("http")(security.guard)
     errors.install(app)
-    for part in (edits, footage, bodies, uploads, phone, events):
+    for part in (edits, footage, bodies, tables, uploads, phone, events):
         app.include_router(part.router, prefix="/api")
     app.include_router(home.router)
     app.include_router(phone_page.router)

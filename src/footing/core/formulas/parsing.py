@@ -40,7 +40,7 @@ _TOKEN = re.compile(
     r"|(?P<sign>\*\*|==|<=|>=|!=|[-+*/^(),<>=×·⋅÷−–≤≥≠;\[\]])"
     r"|(?P<raised>[⁰¹²³⁴⁵⁶⁷⁸⁹]+))"
 )
-_UNIT_NAME = rf"(?:°C|°|%|{LETTERS})(?:\^\(?-?\d+(?:/\d+)?\)?|⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+)?"
+_UNIT_NAME = rf"(?:°C|°|%|{LETTERS})(?:\^(?:-?\d+|\(-?\d+(?:/\d+)?\))|⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+)?"
 _UNIT_AFTER_SPACE = re.compile(rf"(?: +({_UNIT_NAME})|(°C|°|%))")
 _UNIT_GOES_ON = re.compile(rf"[/·]({_UNIT_NAME})")
 _WORD = re.compile(rf"°C|°|%|{LETTERS}")

@@ -4,9 +4,11 @@ Fractions stand on top of each other, powers are raised, products of symbols are
 space. The result holds no text that was not escaped.
 """
 
+from collections.abc import Mapping
 from xml.etree import ElementTree
 from xml.etree.ElementTree import Element, SubElement
 
+from footing.core.dimensions import Unit
 from footing.core.formulas.syntax import Call, Formula, Name, Negative, Node, Number, Operation
 
 _BINDS = {"+": 1, "-": 1, "*": 2, "/": 2, "^": 4}
@@ -29,6 +31,19 @@ def equation(symbol: str, formula: Formula) -> str:
     row = Element("mrow")
     row.extend([symbol_element(symbol), _operator("="), _row(formula.root)])
     return ElementTree.tostring(_math(row), encoding="unicode")
+
+
+def numbered(symbol: str, formula: Formula, values: Mapping[str, tuple[str, Unit]]) -> str:
+    """A ``<math>`` element with numbers, as they are printed, in the place of symbols."""
+
+    def number(name: Name) -> Node:
+        if name.symbol not in values:
+            return name
+        text, unit = values[name.symbol]
+        plain = Number(text.lstrip("−"), 0.0, unit if unit.parts else None, name.span)
+        return Negative(plain, name.span) if text.startswith("−") else plain
+
+    return equation(symbol, formula.replaced(number))
 
 
 def symbol_mathml(symbol: str) -> str:
@@ -107,11 +122,24 @@ def _operation(node: Operation) -> Element:
         power = Element("msup")
         power.extend([_bracketed(node.left, below=_BINDS["^"] + 1), _row(node.right)])
         return power
+    if node.sign in ("+", "-") and (positive := _without_sign(node.right)) is not None:
+        turned = Operation("-" if node.sign == "+" else "+", node.left, positive, node.span)
+        return _operation(turned)
     binds = _BINDS.get(node.sign, 0)
     sign = _operator(_SIGNS.get(node.sign, node.sign))
     return _in_row(
         _bracketed(node.left, below=binds), sign, _bracketed(node.right, below=binds + 1)
     )
+
+
+def _without_sign(node: Node) -> Node | None:
+    """What follows a minus at the very left of a product; None where there is none."""
+    if isinstance(node, Negative):
+        return node.of
+    if isinstance(node, Operation) and node.sign in ("*", "/"):
+        left = _without_sign(node.left)
+        return None if left is None else Operation(node.sign, left, node.right, node.span)
+    return None
 
 
 def _call(node: Call) -> Element:

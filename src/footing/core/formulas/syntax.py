@@ -1,5 +1,6 @@
 """What a formula is made of, and the errors that point into it."""
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from footing.core.dimensions import Unit
@@ -79,6 +80,21 @@ class Formula:
         found = (node.symbol for node in walk(self.root) if isinstance(node, Name))
         return tuple(dict.fromkeys(found))
 
+    def renamed(self, names: Mapping[str, str]) -> "Formula":
+        """The same formula with other symbols; its text stays that which was typed."""
+        return self.replaced(
+            lambda name: Name(names[name.symbol], name.span) if name.symbol in names else name
+        )
+
+    def replaced(self, by: Callable[[Name], "Node"]) -> "Formula":
+        """The same formula with something else in the place of symbols."""
+        return Formula(self.text, _replaced(self.root, by))
+
+    def places_of(self, symbol: str) -> list[Span]:
+        """Where a symbol stands, from left to right."""
+        named = (node for node in walk(self.root) if isinstance(node, Name))
+        return sorted(node.span for node in named if node.symbol == symbol)
+
     @property
     def functions(self) -> frozenset[str]:
         """The functions in it."""
@@ -93,6 +109,19 @@ def walk(node: Node) -> list[Node]:
         found.append(here)
         waiting += reversed(parts_of(here))
     return found
+
+
+def _replaced(node: Node, by: Callable[[Name], Node]) -> Node:
+    if isinstance(node, Name):
+        return by(node)
+    if isinstance(node, Negative):
+        return Negative(_replaced(node.of, by), node.span)
+    if isinstance(node, Operation):
+        left, right = _replaced(node.left, by), _replaced(node.right, by)
+        return Operation(node.sign, left, right, node.span)
+    if isinstance(node, Call):
+        return Call(node.function, tuple(_replaced(one, by) for one in node.arguments), node.span)
+    return node
 
 
 def parts_of(node: Node) -> tuple[Node, ...]:

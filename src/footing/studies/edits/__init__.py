@@ -15,6 +15,15 @@ from footing.studies.edits.bodies import (
     SetBodySpan,
 )
 from footing.studies.edits.clock import SetClock, SetReadout, SetZeroFrame
+from footing.studies.edits.columns import (
+    AddColumn,
+    ChangeColumn,
+    FillColumn,
+    FreezeColumn,
+    MoveColumn,
+    RemoveColumn,
+    SetFormula,
+)
 from footing.studies.edits.derived import AddCentre, AddRelative, AddSecondSpot
 from footing.studies.edits.findings import AddFinding, ChangeFinding, RemoveFinding
 from footing.studies.edits.following import DecideDoubt, FollowMarks
@@ -27,7 +36,7 @@ from footing.studies.edits.footage import (
     SetSpan,
     TurnView,
 )
-from footing.studies.edits.graphs import AddFit, ChangeFit, RemoveFit, SetGraph
+from footing.studies.edits.graphs import AddFit, ChangeFit, RemoveFit, RemoveGraph, SetGraph
 from footing.studies.edits.ground import (
     AlignAxes,
     LevelUp,
@@ -68,6 +77,20 @@ from footing.studies.edits.plane import (
     TypePlane,
     TypePlanePoint,
 )
+from footing.studies.edits.quantities import RemoveQuantity, SetQuantity
+from footing.studies.edits.sheets import (
+    AddReading,
+    AddSheet,
+    InsertRows,
+    PasteCells,
+    ReadByEye,
+    RemoveRows,
+    RemoveSheet,
+    RenameSheet,
+    SetCells,
+    SetRowAside,
+)
+from footing.studies.edits.straighten import Straighten
 
 AnyEdit = Annotated[
     AddFootage
@@ -123,7 +146,28 @@ AnyEdit = Annotated[
     | AddPassage
     | ChangePassage
     | RemovePassage
+    | AddSheet
+    | RenameSheet
+    | RemoveSheet
+    | ReadByEye
+    | AddReading
+    | SetCells
+    | PasteCells
+    | InsertRows
+    | RemoveRows
+    | SetRowAside
+    | AddColumn
+    | ChangeColumn
+    | SetFormula
+    | FreezeColumn
+    | FillColumn
+    | MoveColumn
+    | RemoveColumn
+    | SetQuantity
+    | RemoveQuantity
     | SetGraph
+    | Straighten
+    | RemoveGraph
     | AddFit
     | ChangeFit
     | RemoveFit

@@ -147,7 +147,7 @@ def insert_body(
         Body,
         study=work.study_id,
         footage=footage,
-        name=work.unique_name(Body, name, footage),
+        name=work.unique_name(Body, name, footage=footage),
         look=like.look if second_of else look,
         mass=None,
         mass_unit=None,

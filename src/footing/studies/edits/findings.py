@@ -1,23 +1,37 @@
-"""Findings: results read from fits, and what they are compared with."""
+"""Findings: results read from fits, computed from them or averaged, and what they compare with."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
+from pydantic import StringConstraints
+
+from footing.core.dimensions import read_unit
+from footing.core.errors import Refused
+from footing.core.formulas.functions import OF_A_CURVE
+from footing.core.formulas.parsing import parse
 from footing.core.units import read_number, read_positive
-from footing.store.tables import Finding, Fit
+from footing.formats.headings import is_symbol
+from footing.store.tables import Finding, Fit, SheetColumn
 from footing.studies.edits.base import EditModel, Name, Typed
+from footing.studies.edits.columns import FormulaText, UnitText
+from footing.studies.edits.graphs import remove_finding
 from footing.studies.work import Work
 
 
 class Comparing(EditModel):
-    """The fields that a person chooses for a finding."""
+    """The fields that a person chooses for a finding.
+
+    other : a second finding that it is compared with
+    symbol : by which the formulas of other findings can name it
+    """
 
     name: Name
     as_size: bool = False
     accepted: Typed = ""
     accepted_uncertainty: Typed = ""
+    symbol: Typed = ""
+    other: int | None = None
 
-    @property
-    def columns(self) -> dict[str, str | bool | None]:
+    def columns(self, work: Work, *, own: int | None = None) -> dict[str, str | bool | int | None]:
         """The columns, once checked."""
         if self.accepted:
             read_number(self.accepted, field="accepted")
@@ -25,20 +39,35 @@ class Comparing(EditModel):
             read_positive(
                 self.accepted_uncertainty, field="accepted_uncertainty", what="An uncertainty"
             )
+        if self.symbol:
+            _check_symbol(work, self.symbol, own=own)
+        if self.other is not None:
+            if self.other == own:
+                raise Refused("Compare it with another finding.", field="other")
+            work.row(Finding, self.other)
         return {
             "name": self.name,
             "as_size": self.as_size,
             "accepted": self.accepted or None,
             "accepted_uncertainty": self.accepted_uncertainty or None,
+            "symbol": self.symbol or None,
+            "other": self.other,
         }
 
 
 class AddFinding(Comparing):
-    """Record a reading of a fit as a result."""
+    """Record a result: a reading of a fit, a formula of its parameters, or the mean of a column.
+
+    A formula may name the parameters of the fit, quantities of the study and the symbols of other
+    findings.
+    """
 
     kind: Literal["add_finding"] = "add_finding"
-    fit: int
-    reading: Name
+    fit: int | None = None
+    reading: Annotated[str, StringConstraints(max_length=60)] | None = None
+    formula: FormulaText | None = None
+    unit: UnitText = ""
+    column: int | None = None
 
     @property
     def label(self) -> str:
@@ -47,9 +76,21 @@ class AddFinding(Comparing):
 
     def apply(self, work: Work) -> None:
         """Add the finding."""
-        fit = work.row(Fit, self.fit)
+        if sum((self.reading is not None, self.formula is not None, self.column is not None)) != 1:
+            raise Refused("A finding is a reading, a formula or the mean of a column.")
+        if self.reading is not None and self.fit is None:
+            raise Refused("Name the fit that the reading comes from.", field="fit")
+        if self.formula is not None:
+            check_formula(self.formula)
         work.changes.insert(
-            Finding, study=work.study_id, fit=fit, reading=self.reading, **self.columns
+            Finding,
+            study=work.study_id,
+            fit=work.row(Fit, self.fit) if self.fit is not None else None,
+            reading=self.reading,
+            formula=self.formula,
+            unit=str(read_unit(self.unit)) or None,
+            column=work.row(SheetColumn, self.column) if self.column is not None else None,
+            **self.columns(work),
         )
 
 
@@ -66,7 +107,8 @@ class ChangeFinding(Comparing):
 
     def apply(self, work: Work) -> None:
         """Change the finding."""
-        work.changes.update(work.row(Finding, self.finding), **self.columns)
+        finding = work.row(Finding, self.finding)
+        work.changes.update(finding, **self.columns(work, own=finding.id))
 
 
 class RemoveFinding(EditModel):
@@ -82,4 +124,22 @@ class RemoveFinding(EditModel):
 
     def apply(self, work: Work) -> None:
         """Remove it."""
-        work.changes.delete(work.row(Finding, self.finding))
+        remove_finding(work, work.row(Finding, self.finding))
+
+
+def check_formula(text: str) -> None:
+    """Refuse a formula that cannot be read, or looks at the rows of a column."""
+    formula = parse(text)
+    columns = formula.functions - OF_A_CURVE
+    if columns:
+        raise Refused(
+            f"{min(columns)}() is for columns; a finding is computed from single values.",
+            field="formula",
+        )
+
+
+def _check_symbol(work: Work, symbol: str, *, own: int | None) -> None:
+    if not is_symbol(symbol):
+        raise Refused(f"“{symbol}” cannot be a symbol; use letters and digits.", field="symbol")
+    if any(one.symbol == symbol and one.id != own for one in work.rows(Finding)):
+        raise Refused(f"Another finding has the symbol {symbol} already.", field="symbol")

@@ -15,10 +15,12 @@ from footing.store.tables import (
     Passage,
     Plane,
     PlanePoint,
+    Sheet,
 )
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.bodies import remove_body
 from footing.studies.edits.passages import remove_passage
+from footing.studies.edits.sheets import remove_sheet
 from footing.studies.work import Work
 
 _MOST_SOURCES = 12
@@ -204,6 +206,8 @@ class RemoveFootage(EditModel):
             remove_body(work, body)
         for passage in work.rows(Passage, footage=footage):
             remove_passage(work, passage)
+        for sheet in work.rows(Sheet, footage=footage):
+            remove_sheet(work, sheet)
         _remove_lengths_and_plane(work, footage)
         for table in (Graph, Ground):
             for row in work.rows(table, footage=footage):

@@ -1,23 +1,25 @@
-"""Passages: named stretches of a footage."""
+"""Passages: named stretches of a footage or of the rows of a sheet."""
 
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from footing.core.errors import Refused
-from footing.store.tables import Fit, Footage, Passage
+from footing.store.tables import Fit, Footage, Passage, Sheet
 from footing.studies.edits.base import EditModel, Name
-from footing.studies.edits.graphs import remove_fit
+from footing.studies.edits.graphs import OfSource, remove_fit
 from footing.studies.work import Work
 
 Moment = Annotated[float, Field(multiple_of=0.5, allow_inf_nan=False)]
 
 
-class AddPassage(EditModel):
-    """Name a stretch of frames, both ends included; 41.5 lies between frames 41 and 42."""
+class AddPassage(OfSource):
+    """Name a stretch of frames, both ends included; 41.5 lies between frames 41 and 42.
+
+    Of a sheet it is a stretch of rows, which count from 1.
+    """
 
     kind: Literal["add_passage"] = "add_passage"
-    footage: int
     name: Name
     first: Moment
     last: Moment
@@ -29,13 +31,14 @@ class AddPassage(EditModel):
 
     def apply(self, work: Work) -> None:
         """Add the passage."""
-        footage = work.row(Footage, self.footage)
-        _check(work, footage, self.first, self.last)
+        source = self.source(work)
+        _check(work, source, self.first, self.last)
         work.changes.insert(
             Passage,
             study=work.study_id,
-            footage=footage,
-            name=work.unique_name(Passage, self.name, footage),
+            footage=source.get("footage"),
+            sheet=source.get("sheet"),
+            name=work.unique_name(Passage, self.name, **source),
             first=self.first,
             last=self.last,
         )
@@ -58,7 +61,8 @@ class ChangePassage(EditModel):
     def apply(self, work: Work) -> None:
         """Change the passage."""
         passage = work.row(Passage, self.passage)
-        _check(work, passage.footage, self.first, self.last)
+        source = {"footage": passage.footage} if passage.footage_id else {"sheet": passage.sheet}
+        _check(work, source, self.first, self.last)
         work.changes.update(passage, name=self.name, first=self.first, last=self.last)
 
 
@@ -79,18 +83,32 @@ class RemovePassage(EditModel):
 
 
 def remove_passage(work: Work, passage: Any) -> None:
-    """Remove a passage's fits, then the passage."""
-    for fit in work.rows(Fit, passage=passage):
-        remove_fit(work, fit)
+    """Remove the fits that go over a passage only, take it from the others, then remove it."""
+    for fit in work.rows(Fit):
+        if fit.passages == [passage.id]:
+            remove_fit(work, fit)
+        elif passage.id in fit.passages:
+            left = [one for one in fit.passages if one != passage.id]
+            work.changes.update(fit, passages=left)
     work.changes.delete(passage)
 
 
-def _check(work: Work, footage: Any, first: float, last: float) -> None:
-    work.check_frame(footage, first, field="first")
-    work.check_frame(footage, last, field="last")
+def _check(work: Work, source: dict[str, Any], first: float, last: float) -> None:
+    if footage := source.get("footage"):
+        assert isinstance(footage, Footage)
+        what = "frame"
+        work.check_frame(footage, first, field="first")
+        work.check_frame(footage, last, field="last")
+    else:
+        what = "row"
+        sheet = source["sheet"]
+        assert isinstance(sheet, Sheet)
+        for name, row in (("first", first), ("last", last)):
+            if not 1 <= row <= sheet.rows:
+                raise Refused(f"There is no row {row:g}; the last one is {sheet.rows}.", field=name)
     if first >= last:
         raise Refused(
-            f"The passage would begin at frame {first:g} and end at {last:g}; the end must come "
+            f"The passage would begin at {what} {first:g} and end at {last:g}; the end must come "
             "later.",
             field="first",
         )

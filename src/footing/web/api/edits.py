@@ -17,14 +17,14 @@ router = APIRouter(route_class=DatabaseRoute, tags=["studies"])
 
 
 @router.get("/studies/{study_id}")
-def read_study(study: SeenStudy, visitor: Visitor, source: int | None = None) -> JSONResponse:
+def read_study(study: SeenStudy, visitor: Visitor, source: str | None = None) -> JSONResponse:
     """The state of a study as seen from one of its sources, with everything that follows."""
     return JSONResponse(study_view(study, visitor, source=source))
 
 
 @router.post("/studies/{study_id}/edits")
 def make_edit(
-    study: SeenStudy, visitor: Visitor, request: EditRequest, source: int | None = None
+    study: SeenStudy, visitor: Visitor, request: EditRequest, source: str | None = None
 ) -> JSONResponse:
     """Make an edit and answer with the new state, as seen from a source.
 

@@ -6,13 +6,15 @@ from typing import Any
 from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
-from footing.core.curves import CURVES
+from footing.core.curves import CURVES, Curve
+from footing.core.formulas.functions import FUNCTIONS
 from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS
 from footing.studies import phones
 from footing.studies.ground_view import unit_choices
 from footing.studies.looks import LOOKS
 from footing.studies.people import Person
+from footing.studies.sources import eye_sheets
 from footing.studies.view import study_view
 from footing.web.phone_code import phone_code
 from footing.web.routing import DatabaseRoute
@@ -37,6 +39,8 @@ def open_study(study: SeenStudy, visitor: Visitor) -> Response:
     steps = study_view(study, visitor).get("steps", {})
     under_way = (step for step in Step if steps.get(step, "untouched") != "done")
     step = next(under_way, Step.GRAPH)
+    if step == Step.GROUND and steps.get("ground") is None:  # a sheet has none
+        step = Step.MARK
     return RedirectResponse(f"/studies/{study.id}/{step}", status_code=303)
 
 
@@ -46,7 +50,7 @@ def workbench(
     study: SeenStudy,
     visitor: Visitor,
     step: Step,
-    source: int | None = None,
+    source: str | None = None,
 ) -> Response:
     """The workbench at a step. Changing the step later needs no new page."""
     view = study_view(study, visitor, source=source)
@@ -61,12 +65,20 @@ def cards(
     study: SeenStudy,
     visitor: Visitor,
     step: Step,
-    source: int | None = None,
+    source: str | None = None,
 ) -> Response:
     """The cards of a step, as a fragment."""
     view = study_view(study, visitor, source=source)
     context = _context(request, view, step, visitor)
     return templates.TemplateResponse(request, "_cards.html", context)
+
+
+def _families() -> dict[str, list[Curve]]:
+    """The named curves under the names of their families."""
+    found: dict[str, list[Curve]] = {}
+    for curve in CURVES.values():
+        found.setdefault(curve.family, []).append(curve)
+    return found
 
 
 def _context(
@@ -80,6 +92,9 @@ def _context(
         "step": step,
         "quantities": QUANTITIES,
         "curves": CURVES,
+        "eye_sheets": eye_sheets(view["footage"]["id"]) if view["footage"] else [],
+        "families": _families(),
+        "functions": FUNCTIONS.values(),
         "length_units": LENGTH_UNITS,
         "mass_units": MASS_UNITS,
         "looks": LOOKS,

@@ -22,7 +22,7 @@ export class Cards {
     bench.addEventListener("body", () => this.mark());
     bench.addEventListener("tool", () => this.mark());
     bench.addEventListener("options", () => this.mark());
-    bench.addEventListener("frame", () => this.showFrameNumber());
+    for (const name of ["frame", "cells"]) bench.addEventListener(name, () => this.showFrameNumber());
     document.addEventListener("submit", (event) => this.submit(event));
     document.addEventListener("change", (event) => this.change(event));
     document.addEventListener("click", (event) => this.click(event));
@@ -77,6 +77,8 @@ export class Cards {
   /** Where a card names the frame that is shown. */
   showFrameNumber() {
     for (const place of this.element.querySelectorAll("[data-frame-number]")) place.textContent = String(this.bench.frame);
+    const { first, last } = this.bench.cells;
+    for (const place of this.element.querySelectorAll("[data-row-number]")) place.textContent = first === last ? String(first) : `${first} to ${last}`;
   }
 
   /** Show which body is in turn, which tool is in hand, and how things are wanted. */
@@ -135,7 +137,10 @@ export class Cards {
   present(wanted) {
     const { bench } = this;
     if (!wanted) return {};
-    if (wanted === "graph") return { x: bench.view.graph.x, y: bench.view.graph.y };
+    if (wanted === "source") return bench.source;
+    if (wanted === "row") return { row: bench.cells.first };
+    if (wanted === "rows") return { row: bench.cells.first, count: bench.cells.last - bench.cells.first + 1 };
+    if (wanted === "stretch") return stretchOf(bench);
     if (wanted === "body") return { body: bench.body?.id, frame: bench.frame };
     return { [wanted]: bench.frame };
   }
@@ -160,6 +165,7 @@ export class Cards {
     }
     if (answer.ok) for (const input of form.elements) this.unsent.delete(input);
     if (answer.ok && "clear" in form.dataset) form.reset();
+    if (answer.ok && "stepOn" in form.dataset) this.bench.stepBy(1);
   }
 
   /** @param {MouseEvent} event */
@@ -176,7 +182,7 @@ export class Cards {
       const message = /** @type {HTMLElement} */ (button.closest("form")?.querySelector(".message"));
       this.edits.send({ ...JSON.parse(edit), ...this.present(also) }, message);
     } else if (tool) bench.setTool(bench.tool === tool ? "" : tool);
-    else if (showSource) bench.showSource(Number(showSource));
+    else if (showSource) bench.showSource(showSource.startsWith("s") ? showSource : Number(showSource));
     else if (goFrame) {
       if (pickBody) bench.pickBody(Number(pickBody));
       bench.goTo(Number(goFrame));
@@ -212,7 +218,17 @@ function fields(form) {
     if (input.dataset.type === "many") {
       found[input.name] ??= [];
       if (input.checked) found[input.name].push(Number(input.value));
-    } else if (input.dataset.type === "bool") found[input.name] = input.checked;
+    } else if (input.dataset.type === "list") {
+      found[input.name] ??= [];
+      if (input.value) found[input.name].push(input.value);
+    } else if (input.dataset.type === "json") Object.assign(found, JSON.parse(input.value));
+    else if (input.dataset.type === "ends") {
+      found[input.name] ??= [];
+      if (input.value.trim()) found[input.name].push(number(input.value));
+    } else if (input.dataset.given) given(found, input);
+    else if (input.dataset.look) look(found, input);
+    else if (input.dataset.type === "bool") found[input.name] = input.checked;
+    else if (input.dataset.type === "text-or-null") found[input.name] = input.value.trim() || null;
     else if (input.dataset.type === "number") found[input.name] = number(input.value);
     else found[input.name] = input.value;
   }
@@ -224,4 +240,27 @@ function number(text) {
   if (text.trim() === "") return null;
   const value = Number(text.replace(",", ".").replace("−", "-"));
   return Number.isNaN(value) ? text : value;
+}
+
+/** What is said about a parameter of a fit. @param {Record<string, any>} found @param {HTMLInputElement} input */
+function given(found, input) {
+  found.given ??= {};
+  const of = (found.given[input.dataset.given] ??= {});
+  of[input.name] = input.type === "checkbox" ? input.checked : input.value;
+}
+
+/** How the points of a column are drawn. @param {Record<string, any>} found @param {HTMLInputElement} input */
+function look(found, input) {
+  found.looks ??= {};
+  const of = (found.looks[input.dataset.look] ??= {});
+  of[input.name] = input.name === "size" ? Number(input.value) : input.value;
+}
+
+/** The fit of the stretch that was chosen on a graph. @param {import("./state.js").Bench} bench */
+function stretchOf(bench) {
+  const first = bench.stretch?.[0];
+  if (!first) return {};
+  const id = Number(first.owner.slice(1));
+  const owner = first.owner.startsWith("b") ? { body: id } : { sheet: id };
+  return { ...owner, x: first.x, y: first.y, points: first.numbers };
 }

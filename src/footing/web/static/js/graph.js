@@ -1,77 +1,116 @@
-// The graph: a specification from the server, drawn once; data, ranges and cursor move in place.
+// The graphs of a source, one above the other: specifications from the server, drawn once; data,
+// ranges and cursor move in place.
 
 import { embed, changeset, expressionInterpreter } from "../vendor/vega.js";
 
 const ONLY_ERRORS = 1; // an empty graph is no reason for a warning
-const HIT = 14; // window pixels from a point within which a click means it
+const ZEROS = [{ at: 0, of: "x" }, { at: 0, of: "y" }];
+const OWN_ID = { title: "graph-title", notes: "graph-notes", plot: "plot", residuals: "residual-plot" };
 
-export class Graph {
-  /** @param {import("./state.js").Bench} bench @param {HTMLElement} element */
-  constructor(bench, element) {
-    this.bench = bench;
-    this.element = element;
+/** One graph with its residuals: its elements and the running drawings. */
+class Panel {
+  /** @param {Graph} graph @param {number} place */
+  constructor(graph, place) {
+    this.graph = graph;
+    this.place = place;
+    this.element = document.createElement("article");
+    this.element.className = "graph-panel";
+    this.element.dataset.place = String(place);
+    this.element.innerHTML = `<header><h2></h2><div class="legend"></div><div class="notes"></div></header><div class="plot"></div><div class="plot residuals" hidden></div>`;
     /** @type {HTMLElement} */
-    this.plot = element.querySelector("#plot");
+    this.title = this.element.querySelector("h2");
     /** @type {HTMLElement} */
-    this.residualPlot = element.querySelector("#residual-plot");
+    this.legend = this.element.querySelector(".legend");
+    /** @type {HTMLElement} */
+    this.notes = this.element.querySelector(".notes");
+    /** @type {HTMLElement} */
+    this.plot = this.element.querySelector(".plot");
+    /** @type {HTMLElement} */
+    this.residuals = this.element.querySelector(".residuals");
+    if (place === 0) {
+      this.title.id = OWN_ID.title;
+      this.notes.id = OWN_ID.notes;
+      this.plot.id = OWN_ID.plot;
+      this.residuals.id = OWN_ID.residuals;
+    }
     /** @type {Record<string, any>} the running views, and the specification that each was made from */
     this.views = {};
     this.specs = {};
-    this.tail = Promise.resolve();
-    for (const name of ["view", "step"]) bench.addEventListener(name, () => this.update());
-    bench.addEventListener("frame", () => this.moveCursor());
-    new ResizeObserver(() => window.dispatchEvent(new Event("resize"))).observe(element);
+    /** Whether residuals share the place, and how many graphs do. */
+    this.shares = "";
+    /** What tools have drawn: an area, a tangent, a trial curve. @type {Record<string, any[]>} */
+    this.extra = { area: [], tangent: [], trial: [] };
+    /** Points that were moved on trial, by series and number. @type {Map<string, [number, number]>} */
+    this.moved = new Map();
+    /** The part that is looked at, if not all. @type {Record<string, number> | null} */
+    this.window = null;
   }
 
-  /** Bring the graph up to date; updates run one after the other. */
-  update() {
-    this.tail = this.tail.then(() => this.show()).catch((error) => console.error(error));
-    return this.tail;
+  /** What the server says of this graph. */
+  get data() {
+    return this.graph.bench.view.graphs[this.place];
   }
 
-  /** The frame whose points are ringed; the points of a picture belong to no moment. */
-  get cursor() {
-    return this.bench.isPicture ? -1 : this.bench.frame;
+  get ranges() {
+    return this.window ?? this.data.ranges;
   }
 
-  get visible() {
-    return this.bench.step === "mark" || this.bench.step === "graph";
+  /** Bring it up to date. @param {boolean} large */
+  async show(large) {
+    const { data } = this;
+    const { bench } = this.graph;
+    this.title.textContent = data.title;
+    this.showLegend(data);
+    this.graph.showNotes(this.notes, data);
+    const drawn = bench.view.fits.filter((fit) => data.drawn_fits.includes(fit.id) && fit.line);
+    const residuals = large && drawn.length && !bench.options.noResiduals ? data.residual_spec : null;
+    const shares = `${Boolean(residuals)} ${this.graph.panels.length}`;
+    this.residuals.hidden = !residuals;
+    await this.ensure("main", this.plot, data.spec);
+    await this.ensure("residuals", this.residuals, residuals);
+    if (shares !== this.shares) window.dispatchEvent(new Event("resize")); // the drawings fit their places anew
+    this.shares = shares;
+    await this.fillAll(drawn, Boolean(residuals));
   }
 
-  async show() {
-    const { view } = this.bench;
-    const graph = view.graph;
-    if (!graph || !this.visible) return;
-    const { points } = graph;
-    /** @type {HTMLElement} */ (this.element.querySelector("#graph-title")).textContent = graph.title;
-    /** @type {HTMLElement} */ (this.element.querySelector("#graph-empty")).hidden = points.length > 0;
-    this.showNotes(graph.notes);
-    const large = this.bench.step === "graph";
-    const drawn = view.fits.filter((fit) => graph.drawn_fits.includes(fit.id) && fit.line);
-    const residuals = large && drawn.length ? graph.residual_spec : null;
-    this.residualPlot.hidden = !residuals;
-    await this.ensure("main", this.plot, graph.spec);
-    await this.ensure("residuals", this.residualPlot, residuals);
-    const curves = drawn.flatMap((fit) => fit.line.map(([x, y]) => ({ x, y, fit: fit.id })));
-    const remains = drawn.flatMap((fit) =>
-      fit.residuals.map(([frame, x, residual]) => ({ frame, x, residual, body: fit.body, fit: fit.id })),
-    );
-    const runs = [this.fill("main", { points, curves, zeros: [{ at: 0, of: "x" }, { at: 0, of: "y" }] }, graph.ranges)];
-    if (residuals) runs.push(this.fill("residuals", { residuals: remains }, graph.ranges));
+  /** @param {any[]} drawn @param {boolean} residuals */
+  async fillAll(drawn, residuals) {
+    const { data } = this;
+    const hides = this.graph.sketchHides(this);
+    const points = hides ? [] : data.series.flatMap((series) => rowsOf(series, this.moved));
+    const curves = hides ? [] : drawn.flatMap((fit) => fit.line.map(([x, y]) => ({ x, y, fit: fit.id, dashed: fit.dashed })));
+    curves.push(...this.extra.trial.map(([x, y]) => ({ x, y, fit: -1, dashed: true })));
+    const { area, tangent } = this.extra;
+    const sketch = this.graph.sketchOf(this).map(([x, y], place) => ({ x, y, place }));
+    const runs = [this.fill("main", { points, curves, zeros: ZEROS, area, tangent, sketch, asides: data.asides ?? [] })];
+    if (residuals) runs.push(this.fill("residuals", { residuals: this.remains(drawn) }));
     await Promise.all(runs);
-    this.element.dataset.seq = String(view.seq);
   }
 
-  /** @param {string[]} notes */
-  showNotes(notes) {
-    const place = this.element.querySelector("#graph-notes");
-    place.replaceChildren(
-      ...notes.map((text) => Object.assign(document.createElement("span"), { className: "soft", textContent: text })),
+  /** What remains of each fit, drawn like the series it goes through. @param {any[]} drawn */
+  remains(drawn) {
+    return drawn.flatMap((fit) => {
+      const series = this.data.series.find((one) => one.owner === fit.owner && one.y === fit.y);
+      return fit.residuals.map(([number, x, residual]) => ({ ...look(series), number, x, residual, series: fit.id, size: 26, joined: "points" }));
+    });
+  }
+
+  /** Which colour and shape stands for what, where there is more than one. @param {any} data */
+  showLegend(data) {
+    const shown = data.series.length > 1 ? data.series : [];
+    this.legend.replaceChildren(
+      ...shown.map((series) => {
+        const item = document.createElement("span");
+        item.innerHTML = `<svg viewBox="-1.4 -1.4 2.8 2.8" width="13" height="13" aria-hidden="true"><path></path></svg>`;
+        const path = item.querySelector("path");
+        path.setAttribute("d", series.path);
+        path.setAttribute("stroke", series.colour);
+        path.setAttribute("stroke-width", ".35");
+        path.setAttribute("fill", series.hollow ? "none" : series.colour);
+        item.append(` ${series.name}`);
+        return item;
+      }),
     );
-    if (!notes.length) return;
-    const button = Object.assign(document.createElement("button"), { className: "button is-small", textContent: "Include zero" });
-    button.dataset.edit = JSON.stringify({ kind: "set_graph", footage: this.bench.footage.id, x: this.bench.view.graph.x, y: this.bench.view.graph.y, include_zero: true });
-    place.append(button);
   }
 
   /** Make a view, unless the one that runs was made from the same specification. */
@@ -93,38 +132,131 @@ export class Graph {
       logLevel: ONLY_ERRORS,
     });
     this.views[name] = made.view;
-    made.view.addEventListener("click", (event) => this.click(event));
   }
 
-  /** @param {string} name @param {Record<string, object[]>} data @param {Record<string, number>} ranges */
-  fill(name, data, ranges) {
+  /** @param {string} name @param {Record<string, object[]>} data */
+  fill(name, data) {
     const view = this.views[name];
-    for (const [set, rows] of Object.entries(data)) {
-      view.change(set, changeset().remove(() => true).insert(rows));
-    }
-    for (const [signal, value] of Object.entries(ranges)) view.signal(signal, value);
-    view.signal("cursor", this.cursor);
+    for (const [set, rows] of Object.entries(data)) view.change(set, changeset().remove(() => true).insert(rows));
+    for (const [signal, value] of Object.entries(this.ranges)) view.signal(signal, value);
+    view.signal("error_bars", this.data.error_bars);
+    view.signal("cursor", this.graph.cursor);
     return view.runAsync();
+  }
+
+  /** Draw again what tools have changed. */
+  redraw() {
+    return this.graph.update();
+  }
+
+  finish() {
+    for (const view of Object.values(this.views)) view?.finalize();
+    this.element.remove();
+  }
+}
+
+export class Graph {
+  /** @param {import("./state.js").Bench} bench @param {HTMLElement} element */
+  constructor(bench, element) {
+    this.bench = bench;
+    this.element = element;
+    /** @type {HTMLElement} */
+    this.list = element.querySelector("#graph-list");
+    /** @type {Panel[]} */
+    this.panels = [];
+    this.source = null;
+    this.tail = Promise.resolve();
+    for (const name of ["view", "step", "options"]) bench.addEventListener(name, () => this.update());
+    bench.addEventListener("frame", () => this.moveCursor());
+    new ResizeObserver(() => window.dispatchEvent(new Event("resize"))).observe(element);
+  }
+
+  /** Bring the graphs up to date; updates run one after the other. */
+  update() {
+    this.tail = this.tail.then(() => this.show()).catch((error) => console.error(error));
+    return this.tail;
+  }
+
+  /** The frame or row whose points are ringed; the points of a picture belong to no moment. */
+  get cursor() {
+    return this.bench.isPicture ? -1 : this.bench.sheet ? this.bench.row : this.bench.frame;
+  }
+
+  get visible() {
+    return this.bench.step === "mark" || this.bench.step === "graph";
+  }
+
+  async show() {
+    const { view, step } = this.bench;
+    if (!this.visible) return;
+    if (this.source !== this.bench.sourceId) {
+      this.source = this.bench.sourceId;
+      this.keep(0);
+    }
+    this.keep(view.graphs.length);
+    const empty = /** @type {HTMLElement} */ (this.element.querySelector("#graph-empty"));
+    empty.hidden = view.graphs.some((graph) => graph.series.some((series) => series.points.length));
+    empty.textContent = this.bench.sheet ? "Two columns of numbers appear here as points." : "Marks appear here as points, one for each.";
+    for (const panel of this.panels) await panel.show(step === "graph");
+    this.element.dataset.seq = String(view.seq);
+    this.element.dispatchEvent(new Event("shown"));
+  }
+
+  /** So many panels, no more and no fewer. @param {number} count */
+  keep(count) {
+    while (this.panels.length > count) this.panels.pop().finish();
+    while (this.panels.length < count) {
+      const panel = new Panel(this, this.panels.length);
+      this.panels.push(panel);
+      this.list.append(panel.element);
+    }
+  }
+
+  /** @param {HTMLElement} place @param {any} graph */
+  showNotes(place, graph) {
+    place.replaceChildren(
+      ...graph.notes.map((text) => Object.assign(document.createElement("span"), { className: "soft", textContent: text })),
+    );
+    if (!graph.notes.length) return;
+    const button = Object.assign(document.createElement("button"), { className: "button is-small", textContent: "Include zero" });
+    button.dataset.edit = JSON.stringify({ kind: "set_graph", ...this.bench.source, place: graph.place, include_zero: true, x_range: [], y_range: [] });
+    place.append(button);
   }
 
   moveCursor() {
     if (!this.visible) return;
-    for (const view of Object.values(this.views)) view?.signal("cursor", this.cursor).runAsync();
-    this.element.dataset.cursor = String(this.bench.frame);
+    for (const panel of this.panels) {
+      for (const view of Object.values(panel.views)) view?.signal("cursor", this.cursor).runAsync();
+    }
+    this.element.dataset.cursor = String(this.cursor);
   }
 
-  /** A click on a point goes to its frame. @param {MouseEvent} event */
-  click(event) {
-    const view = this.views.main;
-    const box = this.plot.querySelector("canvas").getBoundingClientRect();
-    const [left, top] = view.origin();
-    const at = [event.clientX - box.left - left, event.clientY - box.top - top];
-    const [x, y] = [view.scale("x"), view.scale("y")];
-    let nearest = { distance: HIT, frame: -1, body: -1 };
-    for (const point of this.bench.view.graph.points) {
-      const distance = Math.hypot(x(point.x) - at[0], y(point.y) - at[1]);
-      if (distance < nearest.distance) nearest = { distance, frame: point.frame, body: point.body };
-    }
-    if (nearest.frame >= 0) this.bench.goTo(nearest.frame);
+  /** Where a sketch is kept on this computer. @param {Panel} panel */
+  sketchKey(panel) {
+    return `sketch-${this.bench.view.id}-${this.bench.sourceId}-${panel.data.x}-${panel.data.ys[0]}`;
   }
+
+  /** What was expected before the data were seen, as points. @param {Panel} panel @returns {[number, number][]} */
+  sketchOf(panel) {
+    return JSON.parse(localStorage.getItem(this.sketchKey(panel)) ?? "[]");
+  }
+
+  /** Whether the data wait until a curve was sketched. @param {Panel} panel */
+  sketchHides(panel) {
+    return this.bench.tool === "graph-sketch" && !this.sketchOf(panel).length;
+  }
+}
+
+/** @param {any} series */
+function look(series) {
+  return { colour: series?.colour ?? "#1E2723", path: series?.path ?? "circle", hollow: series?.hollow ?? false };
+}
+
+/** The points of a series as rows of data. @param {any} series @param {Map<string, [number, number]>} moved */
+function rowsOf(series, moved) {
+  return series.points.map(([number, x, y, , error]) => {
+    const there = moved.get(`${series.key}/${number}`);
+    const [at, up] = there ?? [x, y];
+    return { number, x: at, y: up, low: up - error, high: up + error, series: series.place, size: series.size, joined: series.joined, ...look(series) };
+  });
 }

@@ -7,7 +7,8 @@ export class Keys {
   /**
    * @param {import("./state.js").Bench} bench
    * @param {{stage: import("./stage.js").Stage, playing: import("./playing.js").Playing,
-   *   pointing: import("./pointing.js").Pointing, edits: import("./edits.js").Edits}} parts
+   *   pointing: import("./pointing.js").Pointing, edits: import("./edits.js").Edits,
+   *   tools: import("./graph-tools.js").GraphTools}} parts
    */
   constructor(bench, parts) {
     this.bench = bench;
@@ -55,7 +56,8 @@ export class Keys {
     else if (key === "escape") {
       bench.setTool("");
       pointing.cancel();
-    } else if (!footage) return false;
+    } else if (key === "w" && bench.step === "graph") this.parts.tools.showAll();
+    else if (!footage) return false;
     else if (key === "d" || key === "f") {
       const way = key === "f" ? 1 : -1;
       if (shift) bench.stepFrames(way);
@@ -72,7 +74,9 @@ export class Keys {
     } else if (/^[1-9]$/.test(key) && bench.view.bodies[Number(key) - 1]) {
       bench.pickBody(bench.view.bodies[Number(key) - 1].id);
     } else if (key === "s") return pointing.markAtPointer();
-    else if (key === "r" && bench.step === "mark" && body && !bench.isPicture) bench.goOnFromLast();
+    else if (key === "y" && bench.step === "mark" && document.querySelector("#card-eye")) {
+      /** @type {HTMLInputElement} */ (document.querySelector("#card-eye [name=text]")).focus();
+    } else if (key === "r" && bench.step === "mark" && body && !bench.isPicture) bench.goOnFromLast();
     else if (key === "h" && bench.step === "mark" && body?.kind === "marked" && !bench.isPicture) {
       edits.send({ kind: "hide_body", body: body.id, frame: bench.frame });
       bench.goOn();

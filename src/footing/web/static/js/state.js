@@ -16,11 +16,13 @@
  *   height: number, frames: number, first: number, last: number, stride: number,
  *   damaged: number[], moves_from: number | null, times: number[]}} Footage
  * @typedef {{id: number, name: string, first: number, last: number, text: string}} Passage
- * @typedef {{id: number, name: string, kind: string, content: string}} Source
+ * @typedef {{id: number | string, name: string, kind: string, content: string}} Source
+ * @typedef {{id: number, kind: string, name: string, footage: number | null, rows: number,
+ *   asides: Record<string, string>}} Sheet
  * @typedef {{id: number, seq: number, undo: string | null, redo: string | null,
- *   sources: Source[], footage: Footage | null, ground: any, bodies: Body[],
- *   follow: Follow | null,
- *   passages: Passage[], graph: any, fits: any[], findings: any[], checks: any[],
+ *   sources: Source[], footage: Footage | null, sheet: Sheet | null, ground: any,
+ *   bodies: Body[], follow: Follow | null, columns: any[], study_quantities: any[],
+ *   passages: Passage[], graphs: any[], fits: any[], findings: any[], checks: any[],
  *   steps: Record<string, string>}} View
  */
 
@@ -32,6 +34,7 @@ const OPTIONS = {
   vectorLength: 0.2,
   lanes: "xy",
   tall: false,
+  noResiduals: false,
   hiddenLanes: [],
   columns: ["t", "x", "y", "h", "vx", "vy", "v", "th", "om", "al"],
 };
@@ -39,7 +42,8 @@ const OPTIONS = {
 /**
  * The state of the page. Events: "view" (the study changed), "frame" (the time cursor moved),
  * "body" (another body is marked next), "tool", "step", "note" (something to say at the stage),
- * "options" (how the page shows things), "follow" (how far following is), "compare".
+ * "options" (how the page shows things), "follow" (how far following is), "compare", "stretch"
+ * (a part of a graph was chosen), "cells" (cells of a sheet were chosen).
  */
 export class Bench extends EventTarget {
   /** @param {View} view @param {string} step */
@@ -49,7 +53,13 @@ export class Bench extends EventTarget {
     this.step = step;
     this.tool = "";
     /** The source that is wanted on the stage; that of the view, unless another is being fetched. */
-    this.sourceId = view.footage?.id ?? null;
+    /** @type {number | string | null} */
+    this.sourceId = sourceOf(view);
+    /** The row of a sheet that is looked at, and the cells that are chosen in it. */
+    this.row = 0;
+    this.cells = { first: 1, last: 1, columns: [] };
+    /** What a stretch of a graph says, for each of its series. @type {any[] | null} */
+    this.stretch = null;
     /** Marks that were sent but not acknowledged yet, by "body/frame". */
     this.pending = new Map();
     /** The fetching of a state that is under way, and whether it must be done once more. @type {Promise<void> | null} */
@@ -67,6 +77,16 @@ export class Bench extends EventTarget {
   /** The source on the stage. @returns {Footage | null} */
   get footage() {
     return this.view.footage;
+  }
+
+  /** The sheet on the stage. @returns {Sheet | null} */
+  get sheet() {
+    return this.view.sheet;
+  }
+
+  /** What is on the stage, as edits name it. @returns {{footage?: number, sheet?: number}} */
+  get source() {
+    return this.sheet ? { sheet: this.sheet.id } : { footage: this.footage?.id };
   }
 
   get isPicture() {
@@ -134,16 +154,43 @@ export class Bench extends EventTarget {
     return [...marks.values()].sort((a, b) => a[0] - b[0]);
   }
 
+  /** Go to what a point of a graph belongs to: a frame, or a row. @param {number} owner @param {number} number */
+  goToPoint(owner, number) {
+    if (this.sheet) {
+      this.row = number;
+      this.emit("frame");
+    } else {
+      if (this.view.bodies.some((body) => body.id === owner)) this.pickBody(owner);
+      this.goTo(number);
+    }
+  }
+
+  /** @param {{first: number, last: number, columns: string[]}} cells */
+  selectCells(cells) {
+    this.cells = cells;
+    this.row = cells.first;
+    this.emit("cells");
+    this.emit("frame");
+  }
+
+  /** What a fit would come to, without keeping it. @param {Record<string, any>} fit */
+  async tryFit(fit) {
+    const options = { method: "POST", body: JSON.stringify(fit), headers: { "Content-Type": "application/json" } };
+    const answer = await fetch(`/api/studies/${this.view.id}/fits/trial`, options).catch(() => null);
+    return answer ? answer.json() : null;
+  }
+
   /** @param {View} view */
   setView(view) {
-    const other = view.footage?.id !== this.view.footage?.id;
+    const other = sourceOf(view) !== sourceOf(this.view);
     if (view.seq < this.view.seq && !other) return;
     const added = other
       ? undefined
       : view.bodies.find((body) => !this.view.bodies.some((old) => old.id === body.id));
     const fresh = other || view.footage?.content !== this.view.footage?.content;
     this.view = view;
-    this.sourceId = view.footage?.id ?? null;
+    this.sourceId = sourceOf(view);
+    if (other) this.stretch = null;
     if (added) this.bodyId = added.id;
     if (fresh) this.frame = this.rememberedFrame();
     this.clamp();
@@ -151,7 +198,7 @@ export class Bench extends EventTarget {
     if (fresh) this.emit("frame");
   }
 
-  /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number | null} [source] */
+  /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number | string | null} [source] */
   async fetchView(source = this.sourceId) {
     this.sourceId = source;
     this.fetchAgain = true;
@@ -170,7 +217,7 @@ export class Bench extends EventTarget {
     }
   }
 
-  /** Put another source on the stage. @param {number} source */
+  /** Put another source on the stage. @param {number | string} source */
   async showSource(source) {
     if (source === this.sourceId) return;
     this.setTool("");
@@ -287,4 +334,9 @@ export class Bench extends EventTarget {
   remember(key, value) {
     sessionStorage.setItem(`study-${this.view.id}-${key}`, String(value));
   }
+}
+
+/** The source on the stage of a view: a footage by its number, a sheet as "s3". @param {View} view */
+function sourceOf(view) {
+  return view.sheet ? `s${view.sheet.id}` : (view.footage?.id ?? null);
 }

@@ -1,7 +1,9 @@
 // Bringing files in: dropped on the stage or chosen, and those that phones are sending.
 
 import { megabytes, sendFile } from "./sending.js";
+import { takeTable } from "./tables.js";
 
+const TABLE = /\.(csv|tsv|txt|ods|xlsx)$/i;
 const GONE_AFTER = 4000; // ms that a file which has arrived stays in the list
 
 export class Upload {
@@ -29,7 +31,7 @@ export class Upload {
   }
 
   show() {
-    this.drop.hidden = Boolean(this.bench.footage);
+    this.drop.hidden = Boolean(this.bench.footage || this.bench.sheet);
   }
 
   /** Buttons of the cards: another source, another file for this one. @param {MouseEvent} event */
@@ -49,6 +51,10 @@ export class Upload {
   /** @param {File} file */
   send(file) {
     const line = this.line(`own-${file.name}-${file.size}`, file.name);
+    if (TABLE.test(file.name)) {
+      takeTable(this.bench, file, file.name.replace(TABLE, "")).then((refusal) => (refusal ? line.refuse(refusal) : line.finish()));
+      return;
+    }
     const metadata = this.replaces ? { replaces: this.replaces } : {};
     this.replaces = "";
     const sending = sendFile(file, `/api/studies/${this.bench.view.id}/uploads`, metadata, {

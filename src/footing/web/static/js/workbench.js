@@ -5,9 +5,11 @@ import { CameraPanel } from "./camera.js";
 import { Cards } from "./cards.js";
 import { Comparing } from "./comparing.js";
 import { Edits } from "./edits.js";
+import { FitTrial } from "./fit-trial.js";
 import { Following } from "./following.js";
 import { Frames } from "./frames.js";
 import { Graph } from "./graph.js";
+import { GraphTools } from "./graph-tools.js";
 import { Keys } from "./keys.js";
 import { Lengths } from "./lengths.js";
 import { Live } from "./live.js";
@@ -15,8 +17,11 @@ import { Overlay } from "./overlay.js";
 import { Playing } from "./playing.js";
 import { Pointing } from "./pointing.js";
 import { Score } from "./score.js";
+import { SheetGrid } from "./sheet.js";
+import { Straighten } from "./straighten.js";
 import { Stage } from "./stage.js";
 import { Table } from "./table.js";
+import { Tables } from "./tables.js";
 import { Things } from "./things.js";
 import { Upload } from "./upload.js";
 
@@ -35,6 +40,11 @@ const pointing = new Pointing(bench, stage, overlay, things);
 const score = new Score(bench, frames, edits, element("score"));
 const playing = new Playing(bench, frames, element("score"));
 const graph = new Graph(bench, element("graph"));
+const tools = new GraphTools(bench, graph);
+new SheetGrid(bench, edits, element("sheet"));
+new Tables(bench);
+new FitTrial(bench, graph);
+new Straighten(bench, edits, graph);
 const table = new Table(bench, element("table"), element("table-body"));
 new Lengths(bench, stage, edits);
 const upload = new Upload(bench, element("stage"));
@@ -42,7 +52,7 @@ new CameraPanel(bench, element("camera"), upload);
 new Cards(bench, edits, element("cards"));
 new Following(bench, edits, overlay, element("cards"));
 new Comparing(bench, stage, element("moments"));
-new Keys(bench, { stage, playing, pointing, edits });
+new Keys(bench, { stage, playing, pointing, edits, tools });
 new Live(bench, edits, upload);
 
 function showUndo() {
@@ -71,6 +81,7 @@ function showSoundness() {
       const go = Object.assign(document.createElement("button"), { className: "button is-small", textContent: "Go there" });
       go.setAttribute("aria-label", `Go to ${check.title}`);
       go.dataset.goTo = check.step;
+      if (check.number !== null) go.dataset.number = String(check.number);
       line.append(go);
       return line;
     }),
@@ -83,6 +94,7 @@ function showSteps() {
     const state = bench.view.steps?.[step] ?? "untouched";
     /** @type {HTMLElement} */ (link.querySelector(".state")).dataset.state = state;
     link.querySelector(".state-text").textContent = state;
+    if (step === "mark") link.querySelector(".step-name").textContent = bench.sheet ? "Sheet" : "Mark";
     if (step === bench.step) link.setAttribute("aria-current", "step");
     else link.removeAttribute("aria-current");
   }
@@ -139,9 +151,10 @@ element("soundness-button").addEventListener("click", () => {
   element("soundness-button").setAttribute("aria-expanded", String(!panel.hidden));
 });
 element("soundness-list").addEventListener("click", (event) => {
-  const { goTo } = /** @type {HTMLElement} */ (event.target).dataset;
+  const { goTo, number } = /** @type {HTMLElement} */ (event.target).dataset;
   const link = goTo && /** @type {HTMLElement} */ (document.querySelector(`.rail a[data-step="${goTo}"]`));
   if (link) link.click();
+  if (number) bench.goToPoint(-1, Number(number));
 });
 element("undo").addEventListener("click", () => edits.send({ kind: "undo" }));
 element("redo").addEventListener("click", () => edits.send({ kind: "redo" }));
@@ -187,9 +200,10 @@ bench.addEventListener("view", showSoundness);
 for (const name of ["view", "step", "tool"]) bench.addEventListener(name, showSteps);
 for (const name of ["view", "step", "tool", "body", "frame"]) bench.addEventListener(name, showTurn);
 bench.addEventListener("note", (event) => showNote(/** @type {CustomEvent} */ (event).detail));
+const kindOnStage = () => (bench.sheet ? "sheet" : (bench.footage?.kind ?? ""));
 const onStage = () => {
   const { footage, view } = bench;
-  return footage ? [footage.id, footage.content, view.ground.quarter, view.ground.mirror].join() : "";
+  return view.sheet ? `s${view.sheet.id}` : footage ? [footage.id, footage.content, view.ground.quarter, view.ground.mirror].join() : "";
 };
 let shown = onStage();
 bench.addEventListener("view", () => {
@@ -197,7 +211,7 @@ bench.addEventListener("view", () => {
   const sameFile = shown.split(",")[1] === bench.footage?.content;
   shown = onStage();
   if (!sameFile) stage.picture = null;
-  root.dataset.kind = bench.footage?.kind ?? "";
+  root.dataset.kind = kindOnStage();
   stage.fit();
   stage.showFrame();
 });
@@ -212,5 +226,5 @@ score.draw();
 stage.showFrame();
 graph.update();
 document.fonts.ready.then(() => score.draw());
-root.dataset.kind = bench.footage?.kind ?? "";
+root.dataset.kind = kindOnStage();
 root.dataset.ready = "true";

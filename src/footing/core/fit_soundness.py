@@ -1,0 +1,160 @@
+"""Soundness of fits: what residuals, points and intercepts give away.
+
+Runs test: A. Wald and J. Wolfowitz, Ann. Math. Stat. 11, 147, 1940. Outliers: the externally
+studentised residual against t with n − p − 1 degrees of freedom (docs/physics.md, Fits).
+"""
+
+from math import sqrt
+
+import numpy as np
+from scipy import special
+
+from footing.core.arrays import FloatArray, IntArray
+from footing.core.dimensions import METRE, SECOND, Unit
+from footing.core.fitting import Fit, interval_factor
+from footing.core.soundness import GRAPH, Check
+
+_SURE = 0.01
+_FEWEST_FOR_RUNS = 12
+_FEW = 2  # points beyond the parameters, up to which a fit says little
+_IMPACT = 9.0  # times the usual change of velocity from point to point
+_SUDDEN = 0.35  # of the largest speed
+_FEWEST_FOR_IMPACT = 8
+
+
+def enough_points(fit: Fit) -> Check:
+    """Whether there are clearly more points than parameters."""
+    p = len(fit.values)
+    title = "Number of points"
+    said = f"{fit.n} points for a {fit.curve.title} with {p} parameters"
+    if fit.n - p > _FEW:
+        return Check("points", True, title, f"{said}.", GRAPH)
+    return Check("points", False, title, f"Only {said}: take more, or a simpler curve.", GRAPH)
+
+
+def runs(residuals: FloatArray) -> float | None:
+    """Probability of so few runs of equal signs by chance; None for fewer than 12 residuals."""
+    signs = residuals[residuals != 0] > 0
+    n = len(signs)
+    above = int(signs.sum())
+    below = n - above
+    if n < _FEWEST_FOR_RUNS or above == 0 or below == 0:
+        return None
+    found = 1 + int(np.sum(signs[1:] != signs[:-1]))
+    expected = 1 + 2 * above * below / n
+    variance = (expected - 1) * (expected - 2) / (n - 1)
+    return float(special.ndtr((found + 0.5 - expected) / sqrt(variance))) if variance > 0 else None
+
+
+def pattern(fit: Fit, x: FloatArray, numbers: IntArray) -> Check | None:
+    """Whether residuals of independent points come in runs, so that the curve misses something."""
+    order = np.argsort(x, kind="stable")
+    chance = runs(fit.residuals[order])
+    if chance is None:
+        return None
+    title = "Pattern of the residuals"
+    if chance >= _SURE:
+        return Check("pattern", True, title, "The residuals scatter without a pattern.", GRAPH)
+    worst = int(numbers[int(np.argmax(np.abs(fit.residuals)))])
+    return Check(
+        "pattern",
+        False,
+        title,
+        f"The residuals of the {fit.curve.title} come in long runs above and below: the curve "
+        "misses something. Try another one, or a shorter passage.",
+        GRAPH,
+        worst,
+    )
+
+
+def outliers(fit: Fit, x: FloatArray, numbers: IntArray) -> Check | None:
+    """Whether single points lie too far from a curve through independent points."""
+    n, p = fit.n, len(fit.values)
+    dof = n - p - 1
+    if dof < _FEW or fit.rss <= 0 or fit.curve.has_units:
+        return None
+    slopes = fit.curve.slopes(x, fit.values)[1]
+    basis = np.linalg.qr(slopes / np.linalg.norm(slopes, axis=0))[0]
+    left = np.clip(1 - np.sum(basis**2, axis=1), 1e-12, 1.0)
+    others = np.maximum(fit.rss - fit.residuals**2 / left, 1e-12 * fit.rss) / dof
+    t = np.abs(fit.residuals) / np.sqrt(others * left)
+    chances = 2 * special.stdtr(dof, -t)
+    far = np.flatnonzero(chances < _SURE / n)
+    title = "Outliers"
+    if len(far) == 0:
+        return Check("outliers", True, title, "No point lies too far from its curve.", GRAPH)
+    worst = int(far[np.argmax(t[far])])
+    many = f"{len(far)} points lie" if len(far) > 1 else "One point lies"
+    return Check(
+        "outliers",
+        False,
+        title,
+        f"{many} too far from the {fit.curve.title}; the worst is {t[worst]:.1f} standard errors "
+        "off. Look at it, and set it aside only with a reason.",
+        GRAPH,
+        int(numbers[worst]),
+    )
+
+
+def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> Check | None:
+    """Whether a velocity changes at once within a fitted stretch of a coordinate."""
+    if len(times) < _FEWEST_FOR_IMPACT:
+        return None
+    title = "Impact in a fit"
+    velocities = np.diff(values) / np.diff(times)
+    changes = np.diff(velocities)
+    usual = np.median(changes)
+    spread = 1.4826 * float(np.median(np.abs(changes - usual)))
+    sudden = int(np.argmax(np.abs(changes - usual)))
+    size = abs(float(changes[sudden] - usual))
+    if size <= _IMPACT * spread or size <= _SUDDEN * float(np.max(np.abs(velocities))):
+        return Check("impact", True, title, "No fit crosses a bounce or an impact.", GRAPH)
+    return Check(
+        "impact",
+        False,
+        title,
+        "A fit crosses a moment at which the velocity changes at once: a bounce or an impact. Fit "
+        "a passage before it, and another after it.",
+        GRAPH,
+        int(numbers[sudden + 1]),
+    )
+
+
+def intercept(fit: Fit, x: Unit, y: Unit) -> Check | None:
+    """Whether a line that must go through zero does: distance over v², or t² over distance."""
+    velocity = METRE / SECOND
+    wanted = [
+        ((METRE.dimension), (velocity**2).dimension),
+        ((SECOND**2).dimension, METRE.dimension),
+    ]
+    if fit.curve.key != "line" or (y.dimension, x.dimension) not in wanted:
+        return None
+    value, error = float(fit.values[-1]), float(fit.standard_errors[-1])
+    title = "Intercept"
+    if abs(value) <= interval_factor(fit.dof) * error:
+        return Check("intercept", True, title, "The intercept is zero, as it should be.", GRAPH)
+    return Check(
+        "intercept",
+        False,
+        title,
+        f"This line should go through zero, but passes it {abs(value) / error:.1f} standard errors "
+        "away: was something left out, or measured from the wrong place?",
+        GRAPH,
+    )
+
+
+def axis_hides(hidden: int) -> Check | None:
+    """Whether the limits of an axis leave points out of sight."""
+    if not hidden:
+        return None
+    points = "point lies" if hidden == 1 else "points lie"
+    text = f"{hidden} {points} outside the typed limits of the graph; let the limits follow."
+    return Check("axis", False, "Limits of the axes", text, GRAPH)
+
+
+def units_match(names: list[str]) -> Check | None:
+    """Whether the series on one axis, and the formulas of columns, have units that fit."""
+    if not names:
+        return None
+    text = f"Units do not go together: {'; '.join(names)}."
+    return Check("units", False, "Units", text, GRAPH)

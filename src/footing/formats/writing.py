@@ -1,0 +1,56 @@
+"""Tables that go out: CSV, tab-separated text for the clipboard, and ODS."""
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+
+from odf.opendocument import OpenDocumentSpreadsheet
+from odf.table import Table, TableCell, TableRow
+from odf.text import P
+
+from footing.formats.headings import Heading, written
+from footing.formats.reading import is_number
+
+
+def as_csv(headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> str:
+    """A CSV file with units in its header."""
+    return _separated(headings, rows, ",")
+
+
+def as_tabs(headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> str:
+    """Text that a spreadsheet takes from the clipboard."""
+    return _separated(headings, rows, "\t")
+
+
+def as_ods(name: str, headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> bytes:
+    """A spreadsheet in the open document format; numbers are numbers and keep their digits."""
+    document = OpenDocumentSpreadsheet()
+    sheet = Table(name=name)
+    document.spreadsheet.addElement(sheet)
+    sheet.addElement(_row([written(heading) for heading in headings]))
+    for cells in rows:
+        sheet.addElement(_row(cells))
+    file = io.BytesIO()
+    document.write(file)
+    return file.getvalue()
+
+
+def _row(cells: Sequence[str]) -> TableRow:
+    row = TableRow()
+    for text in cells:
+        plain = text.replace("−", "-")
+        if is_number(plain):
+            cell = TableCell(valuetype="float", value=plain)
+        else:
+            cell = TableCell(valuetype="string")
+        cell.addElement(P(text=text))
+        row.addElement(cell)
+    return row
+
+
+def _separated(headings: Sequence[Heading], rows: Iterable[Sequence[str]], separator: str) -> str:
+    file = io.StringIO()
+    writer = csv.writer(file, delimiter=separator, lineterminator="\n")
+    writer.writerow([written(heading) for heading in headings])
+    writer.writerows([cell.replace("−", "-") for cell in cells] for cells in rows)
+    return file.getvalue()

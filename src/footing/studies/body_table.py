@@ -1,0 +1,184 @@
+"""The table of a body: what its marks give, and what is computed from that."""
+
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from scipy import sparse
+
+from footing.core.arrays import FloatArray, IntArray
+from footing.core.dimensions import read_unit
+from footing.core.formulas.computing import Computed, Known
+from footing.core.meaning import Variable, variable
+from footing.core.motion import Column
+from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
+from footing.core.units import read_number
+from footing.studies.columns import Covariance, DataColumn, Owner
+from footing.studies.computed import Computing, Problem
+from footing.studies.grounds import Grounded
+from footing.studies.motions import BodyMotion
+from footing.studies.sheets import key_of, order_in_time
+
+
+class BodyTable:
+    """A body's measured columns, and those of its footage that are computed for every body.
+
+    Parameters
+    ----------
+    row, body : the body and its motion
+    columns : the computed columns of its footage
+    constants : what formulas can name besides
+    asides : its marks that are set aside
+    """
+
+    def __init__(
+        self,
+        row: Any,
+        body: BodyMotion,
+        ground: Grounded,
+        *,
+        columns: list[Any],
+        constants: dict[str, Known],
+        asides: list[Any],
+    ) -> None:
+        self.row = row
+        self.body = body
+        self.ground = ground
+        self.columns = columns
+        self._constants = constants
+        self.asides = asides
+
+    @property
+    def owner(self) -> Owner:
+        """The body."""
+        return Owner("body", self.row.id, self.row.name, self.row.look)
+
+    @property
+    def numbers(self) -> IntArray:
+        """The frames of its counting marks."""
+        return self.body.frames
+
+    @property
+    def measured_keys(self) -> tuple[str, ...]:
+        """What its marks give; angles where a second spot shows them."""
+        keys: tuple[str, ...] = ON_A_PICTURE if self.ground.is_picture else ON_FOOTAGE
+        return keys if self.body.motion.turning else tuple(k for k in keys if k not in TURNING)
+
+    @property
+    def keys(self) -> tuple[str, ...]:
+        """Measured columns, then computed ones."""
+        return (*self.measured_keys, *(key_of(column) for column in self.columns))
+
+    def column(self, key: str) -> DataColumn | None:
+        """A column where it is defined."""
+        if key in self.measured_keys:
+            return self._measured(key)
+        stored = next((column for column in self.columns if key_of(column) == key), None)
+        if stored is None:
+            return None
+        found = self.computing.result(stored.symbol)
+        if isinstance(found, Problem):
+            none = np.empty(0)
+            rows = np.empty(0, dtype=np.int64)
+            empty = Variable(stored.name, stored.symbol, read_unit(""))
+            return DataColumn(key, empty, rows, none, none, np.empty(0, dtype=bool))
+        rows = np.flatnonzero(np.isfinite(found.values))
+        unit = found.unit
+        return DataColumn(
+            key,
+            Variable(stored.name, stored.symbol, unit, order_in_time(unit)),
+            rows,
+            found.values[rows],
+            found.uncertainties[rows],
+            np.zeros(len(rows), dtype=bool),
+            self._covariance(found, rows),
+        )
+
+    @cached_property
+    def computing(self) -> Computing:
+        """The computed columns, from the marks, the body's mass and the constants of the study."""
+        n = len(self.body.frames)
+        own = dict(self._constants)
+        for key in self.measured_keys:
+            column = self.body.motion.column(key)  # type: ignore[arg-type]
+            unit = QUANTITIES[key].dimension.in_units(self.ground.length_unit)
+            own[key] = Known(_spread(column, n), unit, _spread_errors(column, n))
+        if self.row.mass:
+            mass = read_number(self.row.mass, field="mass")
+            own["m"] = Known(mass.value, read_unit(self.row.mass_unit), mass.uncertainty)
+        return Computing(own, self.columns, rows=n)
+
+    def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
+        """Marks that are set aside, against time, where they lie on the ground."""
+        places = self.ground.axes
+        if x != "t" or y not in ("x", "y") or not self.asides:
+            return []
+        pixels = np.array([(mark.x, mark.y) for mark in self.asides], dtype=float)
+        world = places.to_world(pixels, self.ground.flattening)
+        return [
+            (mark.frame, float(self.ground.times[mark.frame]), float(spot["xy".index(y)]))
+            for mark, spot in zip(self.asides, world, strict=True)
+        ]
+
+    def _measured(self, key: str) -> DataColumn:
+        quantity = QUANTITIES[key]
+        column = self.body.motion.column(quantity.key)
+        return DataColumn(
+            key,
+            variable(quantity, length_unit=self.ground.length_unit),
+            column.index,
+            column.values,
+            column.uncertainties,
+            column.at_end,
+            self.body.motion.covariance(quantity.key),
+            hollow=quantity.component in ("y", "h"),
+        )
+
+    def _covariance(self, found: Computed, rows: IntArray) -> Covariance | None:
+        """How computed values share marks: Σ S C Sᵀ over the measured columns in the formula.
+
+        None where each value rests on marks of its own only. Different measured columns are taken
+        as independent, which x and y components are.
+        """
+        sources = [name for name in found.slopes if name in self.measured_keys]
+        shared = [self.body.motion.covariance(name) is not None for name in sources]  # type: ignore[arg-type]
+        if not sources or not (
+            any(shared) or any(sparse.issparse(found.slopes[name]) for name in sources)
+        ):
+            return None
+
+        def of(places: IntArray) -> FloatArray:
+            total = np.zeros((len(places), len(places)))
+            for name in sources:
+                total += self._shared(name, found.slopes[name], rows[places])
+            return total
+
+        return of
+
+    def _shared(self, key: str, slope: Any, marks: IntArray) -> FloatArray:
+        """S C Sᵀ of one measured column, at some of the marks, in base units."""
+        column = self.body.motion.column(key)  # type: ignore[arg-type]
+        covariance = self.body.motion.covariance(key)  # type: ignore[arg-type]
+        every = np.arange(len(column.index))
+        matrix = covariance(every) if covariance else np.eye(len(every))
+        variances = np.diag(matrix)
+        known = variances > 0
+        size = np.median(column.uncertainties[known] ** 2 / variances[known]) if known.any() else 0
+        factor = QUANTITIES[key].dimension.in_units(self.ground.length_unit).factor
+        n = len(self.body.frames)
+        by = slope if sparse.issparse(slope) else sparse.diags_array(np.broadcast_to(slope, (n,)))
+        chosen = np.nan_to_num(by.tocsr()[marks][:, column.index].toarray())
+        return np.asarray(chosen @ matrix @ chosen.T * size * factor**2, dtype=float)
+
+
+def _spread(column: Column, n: int) -> FloatArray:
+    """The values of a column at all n marks; NaN where it has none."""
+    values = np.full(n, np.nan)
+    values[column.index] = column.values
+    return values
+
+
+def _spread_errors(column: Column, n: int) -> FloatArray:
+    errors = np.zeros(n)
+    errors[column.index] = column.uncertainties
+    return errors

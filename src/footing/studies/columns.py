@@ -1,0 +1,151 @@
+"""Columns of numbers, whatever they come from: what tables show, graphs plot and fits use.
+
+A `DataTable` is a body with its measured columns and those computed from them, or a sheet. Its rows
+are named by numbers: the frames of a body, the rows of a sheet.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any, Protocol
+
+import numpy as np
+
+from footing.core.arrays import FloatArray, IntArray
+from footing.core.meaning import Variable
+
+Covariance = Callable[[IntArray], FloatArray]
+
+
+@dataclass(frozen=True)
+class DataColumn:
+    """One column.
+
+    key : ``vx`` of a measured column, ``c12`` of one of a sheet
+    rows : (m,) places in the table that have a value
+    values, uncertainties : (m,) in the unit of ``variable``
+    at_end : (m,) true for values taken off-centre at the end of a stretch
+    covariance : how some of the values depend on each other, up to a common factor; None if not
+    hollow : whether its points are drawn hollow, as those of a second component
+    """
+
+    key: str
+    variable: Variable
+    rows: IntArray
+    values: FloatArray
+    uncertainties: FloatArray
+    at_end: Any
+    covariance: Covariance | None = None
+    hollow: bool = False
+
+
+@dataclass(frozen=True)
+class Owner:
+    """What a table belongs to: a body or a sheet."""
+
+    kind: str
+    id: int
+    name: str
+    look: int
+
+    @property
+    def key(self) -> str:
+        """``b7`` or ``s3``."""
+        return f"{self.kind[0]}{self.id}"
+
+
+class DataTable(Protocol):
+    """A table of numbers."""
+
+    @property
+    def owner(self) -> Owner:
+        """What it belongs to."""
+
+    @property
+    def numbers(self) -> IntArray:
+        """The number of each row: its frame, or its row from 1."""
+
+    @property
+    def keys(self) -> tuple[str, ...]:
+        """Its columns, in their order."""
+
+    def column(self, key: str) -> DataColumn | None:
+        """A column, or None where the table has none of this key."""
+
+    def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
+        """Number, x and y of what is set aside, and stays visible."""
+
+
+@dataclass(frozen=True)
+class Series:
+    """The points of a table for a pair of columns, in the order of its rows.
+
+    numbers : (m,) frame or row of each point
+    """
+
+    table: DataTable
+    across: DataColumn
+    up: DataColumn
+    numbers: IntArray
+    x: FloatArray
+    y: FloatArray
+    x_errors: FloatArray
+    y_errors: FloatArray
+    places: IntArray  # in the column up
+
+    def chosen(self, which: Any) -> "Series":
+        """Some of the points."""
+        return Series(
+            self.table,
+            self.across,
+            self.up,
+            self.numbers[which],
+            self.x[which],
+            self.y[which],
+            self.x_errors[which],
+            self.y_errors[which],
+            self.places[which],
+        )
+
+    def with_moved(self, moved: Mapping[int, tuple[float, float]]) -> "Series":
+        """The same with some points elsewhere."""
+        x, y = self.x.copy(), self.y.copy()
+        for place, number in enumerate(self.numbers):
+            x[place], y[place] = moved.get(int(number), (x[place], y[place]))
+        return replace(self, x=x, y=y)
+
+    @property
+    def covariance(self) -> FloatArray | None:
+        """Covariance of y up to a factor; None where the values are independent."""
+        of = self.up.covariance
+        return None if of is None else of(self.places)
+
+
+def series(table: DataTable, x: str, y: str) -> Series | None:
+    """The points that have both values; None where the table has not both columns."""
+    across, up = table.column(x), table.column(y)
+    if across is None or up is None:
+        return None
+    common, in_x, in_y = np.intersect1d(across.rows, up.rows, return_indices=True)
+    return Series(
+        table,
+        across,
+        up,
+        table.numbers[common],
+        across.values[in_x],
+        up.values[in_y],
+        across.uncertainties[in_x],
+        up.uncertainties[in_y],
+        in_y,
+    )
+
+
+def default_axes(keys: Sequence[str]) -> tuple[str, list[str]]:
+    """What a graph shows before anybody chose: y against time, the shape on a picture, else the
+    second column against the first.
+    """
+    if "y" in keys:
+        return ("t" if "t" in keys else "x"), ["y"]
+    others = list(keys[1:])
+    if keys and keys[0] == "t":  # of a sheet read by eye: the readings, not the frames
+        others = others[1:]
+    return (keys[0], others[:1]) if others else ("", [])

@@ -1,0 +1,129 @@
+"""Computed columns: formulas of a sheet in the order in which they need each other."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from footing.core.arrays import FloatArray
+from footing.core.dimensions import NUMBER, Unit, read_unit
+from footing.core.errors import FootingError, Refused
+from footing.core.formulas.computing import Computed, Known, compute
+from footing.core.formulas.parsing import parse
+from footing.core.formulas.syntax import Formula, Name, WrongFormula, walk
+from footing.core.units import read_number
+from footing.store import tables
+
+STANDARD_GRAVITY = 9.80665  # m/s², CGPM 1901
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Why a column has no values; ``span`` is the place in its formula, if it is there."""
+
+    text: str
+    span: tuple[int, int] | None = None
+
+
+def constants_of(study_id: int) -> dict[str, Known]:
+    """What every formula of a column can name: the study's quantities, g and π."""
+    standard = Known(STANDARD_GRAVITY, read_unit("m/s^2"))
+    return {"g": standard} | quantities_of(study_id)
+
+
+def quantities_of(study_id: int) -> dict[str, Known]:
+    """The study's own quantities, and π; what else a formula of a fit names is a parameter."""
+    found = {"pi": Known(float(np.pi)), "π": Known(float(np.pi))}
+    for row in tables.StudyQuantity.select().where(tables.StudyQuantity.study == study_id):
+        typed = read_number(row.typed, field="typed")
+        found[row.symbol] = Known(typed.value, read_unit(row.unit), typed.uncertainty)
+    return found
+
+
+class Computing:
+    """The columns of one table while they are computed, each once and only when asked for.
+
+    Parameters
+    ----------
+    own : what is there without computing, by symbol
+    columns : the rows of computed columns
+    rows : how many rows the table has
+    """
+
+    def __init__(self, own: Mapping[str, Known], columns: Sequence[Any], *, rows: int) -> None:
+        self.scope: dict[str, Known] = dict(own)
+        self.rows = rows
+        self._columns = {column.symbol: column for column in columns if column.formula is not None}
+        self._under_way: list[str] = []
+        self.results: dict[str, Computed | Problem] = {}
+
+    def result(self, symbol: str) -> Computed | Problem:
+        """A computed column, or why there is none."""
+        if symbol not in self.results:
+            self.results[symbol] = self._compute(symbol)
+        return self.results[symbol]
+
+    def trial(self, text: str, *, unit: Unit | None, symbol: str = "") -> Computed:
+        """A formula that is being typed, as it would be computed for the column of this symbol.
+
+        Raises
+        ------
+        WrongFormula : with the place where it cannot be used.
+        """
+        formula = parse(text)
+        self._under_way.append(symbol)
+        try:
+            self._need(formula)
+        finally:
+            self._under_way.pop()
+        scope = {name: known for name, known in self.scope.items() if name != symbol}
+        return compute(formula, scope, rows=self.rows, unit=unit)
+
+    def _compute(self, symbol: str) -> Computed | Problem:
+        column = self._columns[symbol]
+        unit = read_unit(column.unit) if column.unit else None
+        try:
+            found = self.trial(column.formula, unit=unit, symbol=symbol)
+        except WrongFormula as error:
+            return Problem(str(error), error.span)
+        except FootingError as error:
+            return Problem(str(error))
+        if column.scatter:
+            found = _scattered(found, column)
+        self.scope[symbol] = Known(found.values, found.unit, found.uncertainties, found.slopes)
+        return found
+
+    def _need(self, formula: Formula) -> None:
+        """Compute what a formula names, and refuse a circle."""
+        for node in walk(formula.root):
+            if not isinstance(node, Name) or node.symbol not in self._columns:
+                continue
+            name = node.symbol
+            if name in self._under_way:
+                circle = [*self._under_way[self._under_way.index(name) :], name]
+                raise WrongFormula(f"This goes round in a circle: {' → '.join(circle)}.", node.span)
+            if isinstance(self.result(name), Problem):
+                raise WrongFormula(f"The column {name} has a problem of its own.", node.span)
+
+
+def _scattered(found: Computed, column: Any) -> Computed:
+    """Practice data: with errors added by chance, the same ones until they are drawn again."""
+    size = read_number(column.scatter, field="scatter").value
+    drawn = np.random.default_rng(column.seed or 0).normal(scale=size, size=len(found.values))
+    return Computed(
+        found.values + drawn,
+        found.unit,
+        np.hypot(found.uncertainties, size),
+        {},
+        found.notes,
+    )
+
+
+def known_of_typed(values: FloatArray, unit: str, uncertainty: float) -> Known:
+    """What a typed column is to a formula."""
+    try:
+        read = read_unit(unit)
+    except Refused:
+        read = NUMBER
+    return Known(values, read, uncertainty)

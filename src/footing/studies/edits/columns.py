@@ -1,0 +1,374 @@
+"""Columns of sheets: names, units and digits, formulas, series and practice data."""
+
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field, StringConstraints
+
+from footing.core import findings
+from footing.core.dimensions import read_unit
+from footing.core.errors import Refused
+from footing.core.formulas.functions import FUNCTIONS
+from footing.core.formulas.parsing import parse
+from footing.core.units import read_number, read_positive
+from footing.formats.headings import Heading, is_symbol, unique, usual_symbol
+from footing.formats.reading import MOST_COLUMNS, MOST_ROWS
+from footing.store import cells
+from footing.store.tables import Finding, Footage, Graph, Sheet, SheetColumn
+from footing.studies.computed import Problem
+from footing.studies.edits.base import EditModel, Name, Typed
+from footing.studies.edits.graphs import remove_finding, remove_fits_of
+from footing.studies.sheets import SheetTable, columns_of, digits_of, key_of, printed
+from footing.studies.work import Work
+
+UnitText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
+FormulaText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
+_LARGEST_SEED = 2**31 - 1
+
+
+class AddColumn(EditModel):
+    """Add a column to a sheet, typed or with a formula; without a symbol it gets a usual one.
+
+    For a footage, the column is computed for every body on it.
+    """
+
+    kind: Literal["add_column"] = "add_column"
+    sheet: int | None = None
+    footage: int | None = None
+    name: Name
+    symbol: Typed = ""
+    unit: UnitText = ""
+    formula: FormulaText | None = None
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"column “{self.name}”"
+
+    def apply(self, work: Work) -> None:
+        """Add the column behind the others."""
+        sheet = self._sheet(work)
+        if sheet.kind == "bodies" and not self.formula:
+            raise Refused("A column beside marks is computed; write its formula.", field="formula")
+        symbol = self.symbol or usual_symbol(self.name)
+        heading = Heading(self.name, symbol, self.unit)
+        if not self.symbol:
+            heading = unique(heading, {column.symbol for column in columns_of(sheet)})
+        insert_column(work, sheet, heading, formula=self.formula)
+
+    def _sheet(self, work: Work) -> Any:
+        if (self.sheet is None) == (self.footage is None):
+            raise Refused("Name a sheet or a footage for the column.", field="sheet")
+        if self.sheet is not None:
+            return work.row(Sheet, self.sheet)
+        footage = work.row(Footage, self.footage or 0)
+        present = work.rows(Sheet, footage=footage, kind="bodies")
+        if present:
+            return present[0]
+        return work.changes.insert(
+            Sheet, study=work.study_id, footage=footage, kind="bodies", name=footage.name, rows=0
+        )
+
+
+class ChangeColumn(EditModel):
+    """Name a column anew, change its unit, digits or uncertainty.
+
+    convert : whether typed numbers are converted to the new unit; if not, they stay as they are
+    """
+
+    kind: Literal["change_column"] = "change_column"
+    column: int
+    name: Name
+    symbol: Name
+    unit: UnitText = ""
+    convert: bool = False
+    digits: Annotated[int, Field(ge=0, le=12)] | None = None
+    digits_as: Literal["decimals", "significant"] = "decimals"
+    uncertainty: Typed = ""
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"column “{self.name}”"
+
+    def apply(self, work: Work) -> None:
+        """Change the column; formulas that name its symbol follow."""
+        column = work.row(SheetColumn, self.column)
+        unit = str(read_unit(self.unit))
+        _check_symbol(work, column.sheet, self.symbol, besides=column)
+        if self.uncertainty:
+            read_positive(self.uncertainty, field="uncertainty", what="An uncertainty")
+        if self.convert and column.formula is None and unit != column.unit:
+            _convert(work, column, unit)
+        if self.symbol != column.symbol:
+            _rename_in_formulas(work, column, self.symbol)
+        work.changes.update(
+            column,
+            name=self.name,
+            symbol=self.symbol,
+            unit=unit,
+            digits=self.digits,
+            digits_as=self.digits_as if self.digits is not None else None,
+            uncertainty=self.uncertainty or None,
+        )
+
+
+class SetFormula(EditModel):
+    """Give a computed column its formula, and the size of what is added by chance, if anything.
+
+    Drawing again takes another ``seed``.
+    """
+
+    kind: Literal["set_formula"] = "set_formula"
+    column: int
+    formula: FormulaText
+    scatter: Typed = ""
+    seed: Annotated[int, Field(ge=0, le=_LARGEST_SEED)] = 0
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "a formula"
+
+    def apply(self, work: Work) -> None:
+        """Change the formula. Whether its units go together is told where it is shown."""
+        column = work.row(SheetColumn, self.column)
+        parse(self.formula)
+        if self.scatter:
+            read_positive(self.scatter, field="scatter", what="A scatter")
+        if column.formula is None and any(key != cells.EMPTY for key in column.blocks):
+            raise Refused(
+                f"{column.name} holds typed numbers; add a new column for the formula.",
+                field="formula",
+            )
+        work.changes.update(
+            column, formula=self.formula, scatter=self.scatter or None, seed=self.seed
+        )
+
+
+class FreezeColumn(EditModel):
+    """Make a computed column a typed one: its numbers stay as they are shown now."""
+
+    kind: Literal["freeze_column"] = "freeze_column"
+    column: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "freezing a column"
+
+    def apply(self, work: Work) -> None:
+        """Write the values as typed cells."""
+        column = work.row(SheetColumn, self.column)
+        table = SheetTable(column.sheet)
+        result = table.result(column)
+        if column.sheet.kind == "bodies" or result is None or isinstance(result, Problem):
+            raise Refused("Only a computed column of a sheet can be frozen.", field="column")
+        digits = digits_of(column, result.values, result.uncertainties)
+        texts = [printed(value, digits).replace("−", "-") for value in result.values]
+        blocks = cells.put(
+            texts[start : start + cells.BLOCK] for start in range(0, len(texts), cells.BLOCK)
+        )
+        work.changes.update(
+            column, formula=None, scatter=None, seed=None, blocks=blocks, unit=str(result.unit)
+        )
+
+
+class FillColumn(EditModel):
+    """Fill a typed column with an even series; the value that would run over the end is left out.
+
+    The series goes from ``first`` in steps to ``last``, or through all rows without one.
+    """
+
+    kind: Literal["fill_column"] = "fill_column"
+    column: int
+    first: Typed
+    step: Typed
+    last: Typed = ""
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "an even series"
+
+    def apply(self, work: Work) -> None:
+        """Write the series."""
+        column = work.row(SheetColumn, self.column)
+        if column.formula is not None or column.sheet.kind == "bodies":
+            raise Refused("A computed column follows its formula.", field="first")
+        first = read_number(self.first, field="first").value
+        step = read_number(self.step, field="step").value
+        if self.last:
+            last = read_number(self.last, field="last").value
+            if step == 0 or (last - first) / step < 0:
+                raise Refused(f"Steps of {self.step} do not lead there.", field="step")
+            count = int((last - first) / step * (1 + 1e-12) + 1e-9) + 1
+        else:
+            count = column.sheet.rows
+        if not 0 < count <= MOST_ROWS:
+            raise Refused(f"That would be {count} rows; choose another step.", field="step")
+        decimals = max(_decimals(self.first), _decimals(self.step))
+        texts = [
+            findings.number(first + step * n, decimals).replace("−", "-") for n in range(count)
+        ]
+        old = column_values(column, column.sheet.rows)
+        texts += [""] * (len(old) - count)
+        if count > column.sheet.rows:
+            work.changes.update(column.sheet, rows=count)
+        blocks = cells.put(
+            texts[start : start + cells.BLOCK] for start in range(0, len(texts), cells.BLOCK)
+        )
+        work.changes.update(column, blocks=blocks)
+
+
+class MoveColumn(EditModel):
+    """Move a column to another place in its sheet, from 0 on."""
+
+    kind: Literal["move_column"] = "move_column"
+    column: int
+    place: Annotated[int, Field(ge=0)]
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "the order of columns"
+
+    def apply(self, work: Work) -> None:
+        """Number the columns anew."""
+        column = work.row(SheetColumn, self.column)
+        others = [one for one in columns_of(column.sheet) if one.id != column.id]
+        others.insert(min(self.place, len(others)), column)
+        for place, one in enumerate(others):
+            work.changes.update(one, place=place)
+
+
+class RemoveColumn(EditModel):
+    """Remove a column with the fits that use it."""
+
+    kind: Literal["remove_column"] = "remove_column"
+    column: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "removing a column"
+
+    def apply(self, work: Work) -> None:
+        """Remove what rests on it first."""
+        remove_column(work, work.row(SheetColumn, self.column))
+
+
+def insert_column(
+    work: Work,
+    sheet: Any,
+    heading: Heading,
+    *,
+    formula: str | None = None,
+    blocks: list[str] | None = None,
+) -> Any:
+    """Add a column behind the others."""
+    present = columns_of(sheet)
+    if len(present) >= MOST_COLUMNS:
+        raise Refused(f"A sheet has room for {MOST_COLUMNS} columns.", field="name")
+    _check_symbol(work, sheet, heading.symbol)
+    if formula is not None:
+        parse(formula)
+    return work.changes.insert(
+        SheetColumn,
+        study=work.study_id,
+        sheet=sheet,
+        place=max((one.place for one in present), default=-1) + 1,
+        name=heading.name,
+        symbol=heading.symbol,
+        unit=str(read_unit(heading.unit)),
+        formula=formula,
+        digits=None,
+        digits_as=None,
+        uncertainty=None,
+        scatter=None,
+        seed=None,
+        blocks=blocks or [],
+    )
+
+
+def remove_column(work: Work, column: Any) -> None:
+    """Remove the findings and fits that use a column, take it off graphs, then remove it."""
+    key = key_of(column)
+    for finding in work.rows(Finding, column=column):
+        remove_finding(work, finding)
+    remove_fits_of(work, column=key)
+    for graph in work.rows(Graph):
+        left = [y for y in graph.ys if y != key]
+        if graph.x == key or not left:
+            work.changes.delete(graph)
+        else:
+            work.changes.update(graph, ys=left)
+    work.changes.delete(column)
+
+
+def column_values(column: Any, rows: int) -> list[str]:
+    """The cells of a typed column, as texts."""
+    return cells.texts(column.blocks, rows)
+
+
+def _check_symbol(work: Work, sheet: Any, symbol: str, *, besides: Any = None) -> None:
+    if not is_symbol(symbol) or symbol in FUNCTIONS:
+        raise Refused(
+            f"“{symbol}” cannot be a symbol; use letters and digits, such as v or v_x, but not the "
+            "name of a function.",
+            field="symbol",
+        )
+    for other in work.rows(SheetColumn, sheet=sheet):
+        if other.symbol == symbol and (besides is None or other.id != besides.id):
+            raise Refused(
+                f"The column {other.name} has the symbol {symbol} already.", field="symbol"
+            )
+
+
+def _convert(work: Work, column: Any, unit: str) -> None:
+    old, new = read_unit(column.unit), read_unit(unit)
+    if not old.converts_to(new):
+        raise Refused(
+            f"{old or 'a plain number'} cannot be converted to {new or 'a plain number'}; to keep "
+            "the numbers as they are, relabel instead.",
+            field="unit",
+        )
+    texts = column_values(column, column.sheet.rows)
+    blocks = cells.put(
+        [_converted(text, old, new) for text in texts[start : start + cells.BLOCK]]
+        for start in range(0, len(texts), cells.BLOCK)
+    )
+    work.changes.update(column, blocks=blocks)
+
+
+def _converted(text: str, old: Any, new: Any) -> str:
+    """A cell in another unit, with as many significant digits as it had."""
+    value = cells.as_number(text)
+    if not np.isfinite(value):
+        return text
+    digits = max(len(text.lower().partition("e")[0].replace(".", "").lstrip("-0")), 1)
+    converted = float(new.from_base(old.to_base(value)))
+    return f"{converted:.{digits}g}" if converted == 0 else _significant(converted, digits)
+
+
+def _significant(value: float, digits: int) -> str:
+    shown = f"{value:.{digits - 1}e}"
+    exponent = int(shown.partition("e")[2])
+    return f"{value:.{max(digits - 1 - exponent, 0)}f}" if -6 < exponent < 15 else shown
+
+
+def _rename_in_formulas(work: Work, column: Any, symbol: str) -> None:
+    """Put the new symbol into the formulas that name the column."""
+    for other in work.rows(SheetColumn, sheet=column.sheet):
+        if other.formula is None:
+            continue
+        formula = parse(other.formula)
+        spans = formula.places_of(column.symbol)
+        text = other.formula
+        for begin, end in reversed(spans):
+            text = text[:begin] + symbol + text[end:]
+        work.changes.update(other, formula=text)
+
+
+def _decimals(text: str) -> int:
+    return len(text.replace(",", ".").partition(".")[2])

@@ -1,0 +1,56 @@
+"""Quantities of the study, which formulas can name: a mass, an angle, g."""
+
+from typing import Literal
+
+from footing.core.dimensions import read_unit
+from footing.core.errors import Refused
+from footing.core.formulas.functions import FUNCTIONS
+from footing.core.units import read_number
+from footing.formats.headings import is_symbol
+from footing.store.tables import StudyQuantity
+from footing.studies.edits.base import EditModel, Name, Typed
+from footing.studies.edits.columns import UnitText
+from footing.studies.work import Work
+
+
+class SetQuantity(EditModel):
+    """Say what a symbol stands for in the formulas of this study, as “0.250 ± 0.001” in a unit."""
+
+    kind: Literal["set_quantity"] = "set_quantity"
+    symbol: Name
+    name: Name
+    typed: Typed
+    unit: UnitText = ""
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"quantity {self.symbol}"
+
+    def apply(self, work: Work) -> None:
+        """Add the quantity, or change the one of this symbol."""
+        if not is_symbol(self.symbol) or self.symbol in FUNCTIONS or self.symbol in ("pi", "π"):
+            raise Refused(f"“{self.symbol}” cannot be a symbol of your own.", field="symbol")
+        read_number(self.typed, field="typed")
+        values = {"name": self.name, "typed": self.typed, "unit": str(read_unit(self.unit))}
+        present = work.rows(StudyQuantity, symbol=self.symbol)
+        if present:
+            work.changes.update(present[0], **values)
+        else:
+            work.changes.insert(StudyQuantity, study=work.study_id, symbol=self.symbol, **values)
+
+
+class RemoveQuantity(EditModel):
+    """Forget a quantity; formulas that name it say so."""
+
+    kind: Literal["remove_quantity"] = "remove_quantity"
+    quantity: int
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "removing a quantity"
+
+    def apply(self, work: Work) -> None:
+        """Remove it."""
+        work.changes.delete(work.row(StudyQuantity, self.quantity))

@@ -1,0 +1,100 @@
+"""Straightening: the computed columns, the graph and the line of a straight form, in one edit."""
+
+from typing import Any, Literal
+
+from footing.core.errors import Refused
+from footing.core.straightening import FORMS, MADE, Made
+from footing.formats.headings import Heading, unique
+from footing.store.tables import Body, Sheet, SheetColumn
+from footing.studies.body_table import BodyTable
+from footing.studies.edits.base import EditModel
+from footing.studies.edits.columns import insert_column
+from footing.studies.edits.graphs import (
+    MOST_GRAPHS,
+    AddFit,
+    ColumnKey,
+    SetGraph,
+    graphs_of,
+)
+from footing.studies.sheets import key_of
+from footing.studies.sources import Sources
+from footing.studies.work import Work
+
+
+class Straighten(EditModel):
+    """Make a relation straight: new columns, a graph of them below the bent one, and a line."""
+
+    kind: Literal["straighten"] = "straighten"
+    body: int | None = None
+    sheet: int | None = None
+    x: ColumnKey
+    y: ColumnKey
+    form: str
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "a straight form"
+
+    def apply(self, work: Work) -> None:
+        """Add what is missing; a column that is there already is used again."""
+        if self.form not in FORMS:
+            raise Refused(f"There is no form “{self.form}”.", field="form")
+        if (self.body is None) == (self.sheet is None):
+            raise Refused("Name a body or a sheet.", field="body")
+        owner = {"body": self.body} if self.body is not None else {"sheet": self.sheet}
+        source: dict[str, Any]
+        if self.body is not None:
+            source = {"footage": work.row(Body, self.body).footage}
+        else:
+            source = {"sheet": work.row(Sheet, self.sheet or 0)}
+        of_y, of_x = FORMS[self.form]
+        x = self._column(work, source, self.x, MADE[of_x])
+        y = self._column(work, source, self.y, MADE[of_y])
+        ids = {name: row.id for name, row in source.items()}
+        present = graphs_of(work, source)
+        if not present:
+            SetGraph(**ids, x=self.x, ys=[self.y]).apply(work)
+            present = graphs_of(work, source)
+        place = min(len(present), MOST_GRAPHS - 1)
+        same = next((graph.place for graph in present if (graph.x, graph.ys) == (x, [y])), place)
+        SetGraph(**ids, place=same, x=x, ys=[y]).apply(work)
+        AddFit(**owner, x=x, y=y, curve="line").apply(work)
+
+    def _column(self, work: Work, source: dict[str, Any], key: str, made: Made) -> str:
+        """The key of the column that holds what is made of another."""
+        if made.key == "same":
+            return key
+        sheet = source.get("sheet") or self._of_bodies(work, source["footage"])
+        name, symbol = self._named(work, source, key)
+        formula = made.formula.format(symbol)
+        columns = work.rows(SheetColumn, sheet=sheet)
+        there = next((one for one in columns if one.formula == formula), None)
+        if there is not None:
+            return key_of(there)
+        heading = Heading(made.name.format(name)[:60], f"{symbol}_{made.suffix}", "")
+        heading = unique(heading, {one.symbol for one in columns})
+        return key_of(insert_column(work, sheet, heading, formula=formula))
+
+    @staticmethod
+    def _of_bodies(work: Work, footage: Any) -> Any:
+        present = work.rows(Sheet, footage=footage, kind="bodies")
+        if present:
+            return present[0]
+        return work.changes.insert(
+            Sheet, study=work.study_id, footage=footage, kind="bodies", name=footage.name, rows=0
+        )
+
+    def _named(self, work: Work, source: dict[str, Any], key: str) -> tuple[str, str]:
+        """Name and symbol of a column."""
+        known = Sources(work.study_id)
+        if "sheet" in source:
+            column = known.sheet(source["sheet"]).table.column(key)
+        else:
+            table = known.footage(source["footage"]).every_table[self.body or 0]
+            column = table.column(key)
+            if isinstance(table, BodyTable) and key in table.measured_keys and column is not None:
+                return column.variable.name, key
+        if column is None:
+            raise Refused("This column is not there any more.", field="x")
+        return column.variable.name, column.variable.symbol

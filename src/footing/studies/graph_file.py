@@ -1,0 +1,71 @@
+"""A graph as a file: the same specification as on the screen, drawn by the server."""
+
+from copy import deepcopy
+from typing import Any, Literal
+
+import vl_convert
+
+from footing.core.errors import NotThere, Refused
+
+Form = Literal["svg", "png"]
+MEDIA_TYPES: dict[Form, str] = {"svg": "image/svg+xml", "png": "image/png"}
+WIDTH, MOST_PIXELS = 900, 8000
+_SHAPE = 0.62  # height over width
+_SMALLEST = 200
+
+
+def graph_file(
+    view: dict[str, Any], place: int, form: Form, *, width: int = WIDTH, scale: float = 2.0
+) -> bytes:
+    """A graph of a study's state, ``width`` wide; ``scale`` is pixels of a PNG for each of those.
+
+    Raises
+    ------
+    NotThere : if the source has no such graph.
+    Refused : if the picture would be too small or too large.
+    """
+    graph = next((one for one in view["graphs"] if one["place"] == place), None)
+    if graph is None:
+        raise NotThere("The source has no such graph.")
+    if not (_SMALLEST <= width <= MOST_PIXELS and 0 < width * scale <= MOST_PIXELS):
+        raise Refused(f"A width of {width} cannot be; choose one up to {MOST_PIXELS}.")
+    spec = filled(graph, view["fits"])
+    spec |= {"width": width, "height": round(width * _SHAPE), "background": "white"}
+    if form == "svg":
+        return vl_convert.vegalite_to_svg(spec, vl_version="6.4").encode()
+    picture: bytes = vl_convert.vegalite_to_png(spec, vl_version="6.4", scale=scale)
+    return picture
+
+
+def filled(graph: dict[str, Any], fits: list[dict[str, Any]]) -> dict[str, Any]:
+    """The specification with its data, ranges, title and legend."""
+    spec: dict[str, Any] = deepcopy(graph["spec"])
+    curves = [
+        {"x": x, "y": y, "fit": fit["id"], "dashed": fit["dashed"]}
+        for fit in fits
+        if fit["id"] in graph["drawn_fits"] and fit.get("line")
+        for x, y in fit["line"]
+    ]
+    spec["datasets"] = {
+        "points": [row for series in graph["series"] for row in _rows(series)],
+        "curves": curves,
+        "zeros": [{"at": 0, "of": "x"}, {"at": 0, "of": "y"}],
+        "asides": graph["asides"],
+        **{name: [] for name in ("area", "sketch", "tangent")},
+    }
+    values = graph["ranges"] | {"cursor": -1, "error_bars": graph["error_bars"]}
+    for parameter in spec["params"]:
+        parameter["value"] = values[parameter["name"]]
+    subtitle = [one["name"] for one in graph["series"]] if len(graph["series"]) > 1 else []
+    spec["title"] = {"text": graph["title"], "anchor": "start", "subtitle": subtitle}
+    return spec
+
+
+def _rows(series: dict[str, Any]) -> list[dict[str, Any]]:
+    look = {key: series[key] for key in ("colour", "path", "hollow", "size", "joined")}
+    return [
+        {"number": number, "x": x, "y": y, "low": y - error, "high": y + error}
+        | look
+        | {"series": series["place"]}
+        for number, x, y, _, error in series["points"]
+    ]

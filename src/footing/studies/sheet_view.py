@@ -1,0 +1,84 @@
+"""A sheet as a screen shows it: its columns, how many rows it has, and what is wrong with it."""
+
+from typing import Any
+
+from footing.core.errors import FootingError
+from footing.core.formulas.computing import Computed
+from footing.core.formulas.parsing import parse
+from footing.core.formulas.printing import equation, symbol_mathml
+from footing.store import tables
+from footing.studies.body_table import BodyTable
+from footing.studies.columns import DataTable
+from footing.studies.computed import Problem
+from footing.studies.sheets import SheetTable, key_of
+
+
+def sheet_view(table: SheetTable) -> dict[str, Any]:
+    """The sheet without its cells, which are asked for as they come into view."""
+    sheet = table.sheet
+    return {
+        "id": sheet.id,
+        "kind": sheet.kind,
+        "name": sheet.name,
+        "footage": sheet.footage_id,
+        "rows": sheet.rows,
+        "asides": {str(row): reason for row, reason in sorted(table.asides.items())},
+    }
+
+
+def column_views(columns: list[Any], table: DataTable | None) -> list[dict[str, Any]]:
+    """The columns that somebody made, with their formulas as in print and their problems."""
+    return [_column_view(column, table) for column in columns]
+
+
+def _column_view(column: Any, table: DataTable | None) -> dict[str, Any]:
+    view = {
+        "id": column.id,
+        "key": key_of(column),
+        "name": column.name,
+        "symbol": column.symbol,
+        "shown_symbol": symbol_mathml(column.symbol),
+        "unit": column.unit,
+        "formula": column.formula,
+        "digits": column.digits,
+        "digits_as": column.digits_as or "decimals",
+        "uncertainty": column.uncertainty or "",
+        "scatter": column.scatter or "",
+        "seed": column.seed or 0,
+        "problem": None,
+        "notes": [],
+        "echo": None,
+        "shown_unit": column.unit,
+    }
+    if column.formula is None:
+        wrong = table.wrong_cells(column) if isinstance(table, SheetTable) else None
+        return view | {"problem": wrong}
+    try:
+        view["echo"] = equation(column.symbol, parse(column.formula))
+    except FootingError as error:
+        return view | {"problem": str(error)}
+    found = table.computing.result(column.symbol) if isinstance(table, _COMPUTES) else None
+    if isinstance(found, Problem):
+        return view | {"problem": found.text, "span": found.span}
+    if isinstance(found, Computed):
+        view |= {"notes": list(found.notes), "shown_unit": str(found.unit)}
+    return view
+
+
+_COMPUTES = (SheetTable, BodyTable)
+
+
+def quantity_views(study_id: int) -> list[dict[str, Any]]:
+    """The quantities of the study that formulas can name."""
+    of_study = tables.StudyQuantity.select().where(tables.StudyQuantity.study == study_id)
+    return [
+        {
+            "id": row.id,
+            "symbol": row.symbol,
+            "shown_symbol": symbol_mathml(row.symbol),
+            "name": row.name,
+            "typed": row.typed,
+            "unit": row.unit,
+        }
+        for row in of_study.order_by(tables.StudyQuantity.id)
+    ]

@@ -1,0 +1,247 @@
+"""Sheets: their columns as numbers and as they are shown."""
+
+from functools import cached_property
+from math import ceil, floor, log10
+from typing import Any
+
+import numpy as np
+
+from footing.core import findings
+from footing.core.arrays import FloatArray, IntArray
+from footing.core.dimensions import METRE, SECOND, Unit, read_unit
+from footing.core.formulas.computing import Computed, Known
+from footing.core.meaning import Variable
+from footing.core.units import read_number
+from footing.store import cells, tables
+from footing.studies.columns import DataColumn, Owner
+from footing.studies.computed import Computing, Problem, constants_of, known_of_typed
+
+_LAST_DIGIT_SHARE = 0.3  # as of a typed length: u in units of the last digit
+_NAMED = 5  # cells that are named one by one
+
+
+def key_of(column: Any) -> str:
+    """The key of a column of a sheet: ``c12``."""
+    return f"c{column.id}"
+
+
+def columns_of(sheet: Any) -> list[Any]:
+    """The columns of a sheet in their order."""
+    of_sheet = tables.SheetColumn.select().where(tables.SheetColumn.sheet == sheet)
+    return list(of_sheet.order_by(tables.SheetColumn.place, tables.SheetColumn.id))
+
+
+def keys_of(sheet: Any) -> tuple[str, ...]:
+    """The columns of a sheet; what is read by eye has the time of its frames, too."""
+    first = ("t",) if sheet.kind == "eye" else ()
+    return (*first, *(key_of(column) for column in columns_of(sheet)))
+
+
+def order_in_time(unit: Unit) -> int | None:
+    """How many times a position was differentiated by time, as a unit tells; None for others."""
+    for order in range(3):
+        if unit.dimension == (METRE / SECOND**order).dimension:
+            return order
+    return None
+
+
+class SheetTable:
+    """A typed sheet with what is computed from it.
+
+    Parameters
+    ----------
+    sheet : its row
+    times : of a sheet read by eye, the time of each frame of its footage
+    """
+
+    def __init__(self, sheet: Any, *, times: FloatArray | None = None) -> None:
+        self.sheet = sheet
+        self.columns = columns_of(sheet)
+        self.times = times
+        asides = tables.RowAside.select().where(tables.RowAside.sheet == sheet)
+        self.asides = {row.row: row.reason for row in asides}
+
+    @property
+    def owner(self) -> Owner:
+        """The sheet."""
+        return Owner("sheet", self.sheet.id, self.sheet.name, 0)
+
+    @property
+    def rows(self) -> int:
+        """How many rows it has."""
+        return int(self.sheet.rows)
+
+    @cached_property
+    def numbers(self) -> IntArray:
+        """Rows count from 1."""
+        return np.arange(1, self.rows + 1)
+
+    @property
+    def keys(self) -> tuple[str, ...]:
+        """Its columns."""
+        return keys_of(self.sheet)
+
+    @cached_property
+    def counting(self) -> Any:
+        """(rows,) whether each row counts."""
+        counts = np.ones(self.rows, dtype=bool)
+        counts[[row - 1 for row in self.asides if 1 <= row <= self.rows]] = False
+        return counts
+
+    def by_key(self, key: str) -> Any:
+        """The stored column of a key, or None."""
+        return next((column for column in self.columns if key_of(column) == key), None)
+
+    def typed(self, column: Any) -> FloatArray:
+        """The numbers of a typed column ``(rows,)``, rows set aside included."""
+        return cells.numbers(column.blocks, self.rows)
+
+    def uncertainty(self, column: Any) -> float:
+        """Of each value of a typed column: as typed, or from the last digit of its cells."""
+        if column.uncertainty:
+            return read_number(column.uncertainty, field="uncertainty").value
+        decimals = self.decimals_typed(column)
+        return _LAST_DIGIT_SHARE * 10.0**-decimals if decimals is not None else 0.0
+
+    def decimals_typed(self, column: Any) -> int | None:
+        """Most decimals that were typed in a column; None where no number was."""
+        some = cells.texts(column.blocks[:1], min(self.rows, cells.BLOCK))
+        numbers = [text for text in some if np.isfinite(cells.as_number(text))]
+        return max((_decimals(text) for text in numbers), default=None)
+
+    @cached_property
+    def computing(self) -> Computing:
+        """The computed columns; rows set aside take no part."""
+        own = constants_of(self.sheet.study_id)
+        if self.times is not None:
+            own["t"] = Known(self._frame_times(), SECOND)
+        for column in self.columns:
+            if column.formula is None:
+                values = np.where(self.counting, self.typed(column), np.nan)
+                own[column.symbol] = known_of_typed(values, column.unit, self.uncertainty(column))
+        own.setdefault("row", Known(self.numbers.astype(float)))
+        return Computing(own, self.columns, rows=self.rows)
+
+    def _frame_times(self) -> FloatArray:
+        """The time of each row's frame; NaN where its frame is none."""
+        assert self.times is not None
+        frames = self.typed(self.columns[0]) if self.columns else np.empty(0)
+        good = np.isfinite(frames) & (frames >= 0) & (frames < len(self.times))
+        found = np.full(self.rows, np.nan)
+        found[good] = self.times[frames[good].astype(int)]
+        return found
+
+    def result(self, column: Any) -> Computed | Problem | None:
+        """What a computed column comes to; None for a typed one."""
+        return None if column.formula is None else self.computing.result(column.symbol)
+
+    def column(self, key: str) -> DataColumn | None:
+        """A column where it counts and is defined."""
+        if key == "t" and self.times is not None:
+            variable = Variable("time", "t", SECOND)
+            return self._data(key, variable, self._frame_times(), np.zeros(self.rows))
+        column = self.by_key(key)
+        if column is None:
+            return None
+        result = self.result(column)
+        if isinstance(result, Problem):
+            nothing = np.full(self.rows, np.nan)
+            return self._data(key, self.variable(column, read_unit("")), nothing, nothing)
+        if isinstance(result, Computed):
+            variable = self.variable(column, result.unit)
+            return self._data(key, variable, result.values, result.uncertainties)
+        known = self.computing.scope[column.symbol]
+        errors = np.full(self.rows, self.uncertainty(column))
+        return self._data(key, self.variable(column, known.unit), self.typed(column), errors)
+
+    def variable(self, column: Any, unit: Unit) -> Variable:
+        """A column as it stands on an axis."""
+        return Variable(column.name, column.symbol, unit, order_in_time(unit))
+
+    def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
+        """Row, x and y of the rows set aside that have both values."""
+        columns = [self.by_key(key) for key in (x, y)]
+        if any(column is None or column.formula is not None for column in columns):
+            return []
+        across, up = (self.typed(column) for column in columns)
+        return [
+            (row, float(across[row - 1]), float(up[row - 1]))
+            for row in self.asides
+            if row <= self.rows and np.isfinite(across[row - 1]) and np.isfinite(up[row - 1])
+        ]
+
+    def _data(
+        self, key: str, variable: Variable, values: FloatArray, errors: FloatArray
+    ) -> DataColumn:
+        rows = np.flatnonzero(np.isfinite(values) & self.counting)
+        return DataColumn(
+            key, variable, rows, values[rows], errors[rows], np.zeros(len(rows), dtype=bool)
+        )
+
+    def shown(self, column: Any, first: int, last: int) -> list[str]:
+        """The cells of a column from row ``first`` up to ``last``, counted from 0, as shown."""
+        last = min(last, self.rows)
+        result = self.result(column)
+        if isinstance(result, Problem):
+            return [""] * max(last - first, 0)
+        if isinstance(result, Computed):
+            digits = digits_of(column, result.values, result.uncertainties)
+            return [printed(value, digits) for value in result.values[first:last]]
+        typed = cells.texts_between(column.blocks, first, last)
+        if column.digits is None:
+            return typed
+        digits = (column.digits, column.digits_as or "decimals")
+        return [
+            printed(number, digits) if np.isfinite(number := cells.as_number(text)) else text
+            for text in typed
+        ]
+
+    def wrong_cells(self, column: Any) -> str | None:
+        """Names the cells of a typed column that are no numbers."""
+        if column.formula is not None:
+            return None
+        texts = cells.texts(column.blocks, self.rows)
+        wrong = [
+            (place + 1, text)
+            for place, text in enumerate(texts)
+            if text and not np.isfinite(cells.as_number(text))
+        ]
+        if not wrong:
+            return None
+        named = ", ".join(f"“{text}” in row {row}" for row, text in wrong[:_NAMED])
+        more = f" and {len(wrong) - _NAMED} more" if len(wrong) > _NAMED else ""
+        are = "is no number and is" if len(wrong) == 1 else "are no numbers and are"
+        return f"{named}{more} {are} left out."
+
+
+Digits = tuple[int, str]
+
+
+def digits_of(column: Any, values: FloatArray, uncertainties: FloatArray) -> Digits:
+    """How many digits a computed column shows: as chosen, or as the data have."""
+    if column.digits is not None:
+        return (column.digits, column.digits_as or "decimals")
+    good = values[np.isfinite(values)]
+    errors = uncertainties[np.isfinite(values)]
+    known = errors[errors > 0]
+    if len(known):
+        return (min(max(ceil(-log10(float(np.median(known)))), 0) + 1, 12), "decimals")
+    sizes = np.abs(good[good != 0])
+    typical = float(np.median(sizes)) if len(sizes) else 1.0
+    return (min(max(3 - floor(log10(typical)), 0), 12), "decimals")
+
+
+def printed(value: float, digits: Digits) -> str:
+    """A number with its digits; an empty text where there is none."""
+    if not np.isfinite(value):
+        return ""
+    count, how = digits
+    if how == "significant":
+        return findings.significant(float(value), count)
+    return findings.number(float(value), count)
+
+
+def _decimals(text: str) -> int:
+    mantissa, _, exponent = text.lower().partition("e")
+    places = len(mantissa.partition(".")[2])
+    return places - int(exponent or 0)

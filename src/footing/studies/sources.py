@@ -1,0 +1,187 @@
+"""The sources of a study with all that follows from them, each computed once and when asked for."""
+
+from functools import cached_property
+from typing import Any
+
+from footing.store import tables
+from footing.studies.body_table import BodyTable
+from footing.studies.columns import DataTable
+from footing.studies.computed import constants_of, quantities_of
+from footing.studies.fits import FitResult, fit_result
+from footing.studies.grounds import Grounded, grounded
+from footing.studies.motions import BodyMotion, Marked, marked, motions
+from footing.studies.results import Ground, Results
+from footing.studies.sheets import SheetTable, columns_of
+
+
+def sheets_of(study_id: int) -> list[Any]:
+    """The sheets of a study that are sources of their own."""
+    of_study = tables.Sheet.select().where(
+        (tables.Sheet.study == study_id) & (tables.Sheet.kind != "bodies")
+    )
+    return list(of_study.order_by(tables.Sheet.id))
+
+
+def eye_sheets(footage: int) -> list[Any]:
+    """The sheets that are read by eye from a footage."""
+    return [row for row in _rows(tables.Sheet, footage=footage) if row.kind == "eye"]
+
+
+class Source:
+    """What footages and sheets have in common: passages, graphs and fits."""
+
+    def __init__(self, row: Any) -> None:
+        self.row = row
+
+    @cached_property
+    def quantities(self) -> Any:
+        """The study's own quantities, which formulas of fits may name."""
+        return quantities_of(self.row.study_id)
+
+    def _passages(self, **where: Any) -> dict[int, Any]:
+        return {row.id: row for row in _rows(tables.Passage, **where)}
+
+
+class FootageSource(Source):
+    """A footage or a picture."""
+
+    @cached_property
+    def ground(self) -> Grounded:
+        """Its ground."""
+        return grounded(self.row)
+
+    @cached_property
+    def known(self) -> Marked:
+        """Its marks."""
+        return marked(self.row)
+
+    @cached_property
+    def bodies(self) -> list[tuple[Any, BodyMotion]]:
+        """Its bodies with their motion, background spots included."""
+        rows = _rows(tables.Body, footage=self.row)
+        moved = motions(self.ground, rows, self.known)
+        return [(row, moved[row.id]) for row in rows]
+
+    @cached_property
+    def columns(self) -> list[Any]:
+        """The columns that are computed for every body."""
+        sheets = _rows(tables.Sheet, footage=self.row)
+        return [
+            column for sheet in sheets if sheet.kind == "bodies" for column in columns_of(sheet)
+        ]
+
+    @cached_property
+    def every_table(self) -> dict[int, DataTable]:
+        """The table of each body."""
+        constants = constants_of(self.row.study_id)
+        return {
+            row.id: BodyTable(
+                row,
+                body,
+                self.ground,
+                columns=self.columns,
+                constants=constants,
+                asides=[mark for mark in self.known.marks.get(row.id, []) if mark.aside],
+            )
+            for row, body in self.bodies
+        }
+
+    @property
+    def tables(self) -> list[DataTable]:
+        """The tables that graphs show: those of the bodies, not of background spots."""
+        return [self.every_table[row.id] for row, _ in self.bodies if not row.background]
+
+    @cached_property
+    def passages(self) -> dict[int, Any]:
+        """Its passages by their key."""
+        return self._passages(footage=self.row)
+
+    @cached_property
+    def graph_rows(self) -> list[Any]:
+        """Its stored graphs."""
+        return _rows(tables.Graph, footage=self.row)
+
+    @cached_property
+    def fits(self) -> list[FitResult]:
+        """Its fits."""
+        keys = list(self.every_table)
+        rows = tables.Fit.select().where(tables.Fit.body.in_(keys)).order_by(tables.Fit.id)
+        return [
+            fit_result(row, self.every_table[row.body_id], self.passages, self.quantities)
+            for row in rows
+        ]
+
+    def ground_of(self, fit: FitResult) -> Ground:
+        """What one of its fits rests on."""
+        body = next(motion for row, motion in self.bodies if row.id == fit.row.body_id)
+        return Ground(self.ground, body)
+
+
+class SheetSource(Source):
+    """A sheet."""
+
+    @cached_property
+    def table(self) -> SheetTable:
+        """Its columns; the times of its frames where it was read by eye."""
+        footage = self.row.footage
+        return SheetTable(self.row, times=grounded(footage).times if footage else None)
+
+    @cached_property
+    def passages(self) -> dict[int, Any]:
+        """Its passages by their key."""
+        return self._passages(sheet=self.row)
+
+    @cached_property
+    def graph_rows(self) -> list[Any]:
+        """Its stored graphs."""
+        return _rows(tables.Graph, sheet=self.row)
+
+    @cached_property
+    def fits(self) -> list[FitResult]:
+        """Its fits."""
+        return [
+            fit_result(row, self.table, self.passages, self.quantities)
+            for row in _rows(tables.Fit, sheet=self.row)
+        ]
+
+
+class Sources:
+    """The sources of a study; findings take from each what they rest on."""
+
+    def __init__(self, study_id: int) -> None:
+        self.study_id = study_id
+        self._footages: dict[int, FootageSource] = {}
+        self._sheets: dict[int, SheetSource] = {}
+
+    def footage(self, row: Any) -> FootageSource:
+        """A footage."""
+        return self._footages.setdefault(row.id, FootageSource(row))
+
+    def sheet(self, row: Any) -> SheetSource:
+        """A sheet."""
+        return self._sheets.setdefault(row.id, SheetSource(row))
+
+    @cached_property
+    def findings(self) -> list[Any]:
+        """The stored findings."""
+        return _rows(tables.Finding, study=self.study_id)
+
+    @cached_property
+    def results(self) -> Results:
+        """The findings with their values."""
+        return Results(self.findings, self._fit, quantities_of(self.study_id))
+
+    def _fit(self, key: int) -> tuple[FitResult, Ground | None]:
+        row: Any = tables.Fit.get_by_id(key)
+        source: FootageSource | SheetSource
+        if row.sheet_id is not None:
+            source = self.sheet(row.sheet)
+            return next(fit for fit in source.fits if fit.row.id == key), None
+        source = self.footage(row.body.footage)
+        found = next(fit for fit in source.fits if fit.row.id == key)
+        return found, source.ground_of(found)
+
+
+def _rows(table: Any, **where: Any) -> list[Any]:
+    ((name, value),) = where.items()
+    return list(table.select().where(getattr(table, name) == value).order_by(table.id))

@@ -1,0 +1,198 @@
+"""Tables that go out, come in, and are looked at in pieces."""
+
+from typing import Any, Literal
+from uuid import uuid4
+
+import numpy as np
+from pydantic import BaseModel
+
+from footing.core.dimensions import read_unit
+from footing.core.errors import NotThere
+from footing.core.findings import column_decimals, number
+from footing.core.formulas.parsing import parse
+from footing.core.formulas.printing import equation, mathml
+from footing.core.formulas.syntax import WrongFormula
+from footing.formats import reading, writing
+from footing.formats.headings import Heading
+from footing.store import cells, tables
+from footing.studies import door
+from footing.studies.body_table import BodyTable
+from footing.studies.columns import DataTable
+from footing.studies.edits.sheets import AddSheet, NewColumn
+from footing.studies.people import Person
+from footing.studies.sheets import SheetTable, key_of, printed
+from footing.studies.sources import Sources
+
+MOST_CELLS = 20_000  # in one answer
+_PREVIEW = 6  # rows
+Form = Literal["csv", "tsv", "ods"]
+MEDIA_TYPES: dict[Form, str] = {
+    "csv": "text/csv; charset=utf-8",
+    "tsv": "text/tab-separated-values; charset=utf-8",
+    "ods": "application/vnd.oasis.opendocument.spreadsheet",
+}
+
+
+def take_table(study: Any, person: Person, data: bytes, name: str) -> door.Accepted:
+    """Make a sheet of a file or of pasted text, as an edit of this person.
+
+    Raises
+    ------
+    Unreadable : if it is no table.
+    """
+    table = reading.read_table(data)
+    width = len(table.headings)
+    blocks: list[list[str]] = [[] for _ in range(width)]
+    waiting: list[list[str]] = []
+    rows = 0
+    for row in table.rows:
+        waiting.append(row)
+        rows += 1
+        if len(waiting) == cells.BLOCK:
+            _put(blocks, waiting)
+            waiting = []
+    if waiting:
+        _put(blocks, waiting)
+    columns = tuple(
+        NewColumn(name=one.name or one.symbol, symbol=one.symbol, unit=one.unit, blocks=tuple(keys))
+        for one, keys in zip(table.headings, blocks, strict=True)
+    )
+    edit = AddSheet(name=name[:60] or "table", columns=columns, rows=rows)
+    request = door.EditRequest(edit=edit, based_on=study.seq, token=uuid4().hex)
+    return door.submit(study.id, person, request)
+
+
+def _put(blocks: list[list[str]], rows: list[list[str]]) -> None:
+    """Store a thousand rows, a block for each column."""
+    for keys, key in zip(blocks, cells.put(zip(*rows, strict=True)), strict=True):
+        keys.append(key)
+
+
+def window(study: Any, sheet: int, first: int, count: int, columns: list[int]) -> dict[str, Any]:
+    """Some rows (from 0) of some columns of a sheet, as they are shown; all columns if none."""
+    table = sheet_table(study, sheet)
+    chosen = [one for one in table.columns if not columns or one.id in columns]
+    count = min(count, MOST_CELLS // max(len(chosen), 1))
+    last = min(first + count, table.rows)
+    return {
+        "first": first,
+        "rows": max(last - first, 0),
+        "cells": {key_of(one): table.shown(one, first, last) for one in chosen},
+    }
+
+
+def sheet_table(study: Any, sheet: int) -> SheetTable:
+    """A sheet of a study.
+
+    Raises
+    ------
+    NotThere : if the study has none of this key.
+    """
+    row: Any = tables.Sheet.get_or_none(
+        (tables.Sheet.id == sheet) & (tables.Sheet.study == study.id)
+    )
+    if row is None:
+        raise NotThere("The study has no such sheet.")
+    return Sources(study.id).sheet(row).table
+
+
+def any_table(study: Any, owner: str) -> DataTable:
+    """The table of a body (``b7``) or of a sheet (``s3``)."""
+    kind, key = owner[:1], owner[1:]
+    if not key.isdecimal():
+        raise NotThere("The study has no such table.")
+    if kind == "s":
+        return sheet_table(study, int(key))
+    row: Any = tables.Body.get_or_none(
+        (tables.Body.id == int(key)) & (tables.Body.study == study.id)
+    )
+    if kind != "b" or row is None:
+        raise NotThere("The study has no such table.")
+    return Sources(study.id).footage(row.footage).every_table[row.id]
+
+
+def table_file(study: Any, owner: str, form: Form) -> tuple[str, bytes]:
+    """A table as a file: its name, and its content."""
+    table = any_table(study, owner)
+    headings, columns = _content(table)
+    rows = list(zip(*columns, strict=True))
+    name = f"{table.owner.name}.{form}"
+    if form == "ods":
+        return name, writing.as_ods(table.owner.name[:31] or "table", headings, rows)
+    text = writing.as_csv(headings, rows) if form == "csv" else writing.as_tabs(headings, rows)
+    return name, text.encode()
+
+
+def _content(table: DataTable) -> tuple[list[Heading], list[list[str]]]:
+    """Headings and cells, as they are shown, of all columns."""
+    if isinstance(table, SheetTable):
+        headings = [Heading(one.name, one.symbol, _unit(table, one)) for one in table.columns]
+        return headings, [table.shown(one, 0, table.rows) for one in table.columns]
+    headings = [Heading("frame", "frame", "")]
+    columns = [[str(frame) for frame in table.numbers]]
+    for key in table.keys:
+        column = table.column(key)
+        if column is None:
+            continue
+        variable = column.variable
+        headings.append(Heading(variable.name, variable.symbol, str(variable.unit)))
+        decimals = column_decimals(column.values, column.uncertainties)
+        texts = [""] * len(table.numbers)
+        for row, value in zip(column.rows, column.values, strict=True):
+            texts[row] = number(float(value), decimals)
+        columns.append(texts)
+    return headings, columns
+
+
+def _unit(table: SheetTable, column: object) -> str:
+    found = table.column(key_of(column))
+    return str(found.variable.unit) if found else ""
+
+
+class Trial(BaseModel):
+    """A formula that is being typed, for a column of a sheet or of the bodies of a footage."""
+
+    sheet: int | None = None
+    footage: int | None = None
+    symbol: str = ""
+    formula: str
+    unit: str = ""
+
+
+def try_formula(study: Any, trial: Trial) -> dict[str, Any]:
+    """What a formula would give: in print, its unit, its first values; or where it is wrong."""
+    try:
+        formula = parse(trial.formula)
+        echo = equation(trial.symbol, formula) if trial.symbol else mathml(formula)
+    except WrongFormula as error:
+        return {"echo": "", "error": str(error), "span": list(error.span)}
+    table = _table_of_trial(study, trial)
+    if table is None:
+        return {"echo": echo, "error": None, "unit": "", "values": [], "notes": []}
+    unit = read_unit(trial.unit) if trial.unit else None
+    try:
+        found = table.computing.trial(trial.formula, unit=unit, symbol=trial.symbol)
+    except WrongFormula as error:
+        return {"echo": echo, "error": str(error), "span": list(error.span)}
+    good = np.isfinite(found.values)
+    decimals = column_decimals(found.values[good], found.uncertainties[good])
+    return {
+        "echo": echo,
+        "error": None,
+        "unit": str(found.unit),
+        "notes": list(found.notes),
+        "values": [printed(value, (decimals, "decimals")) for value in found.values[:_PREVIEW]],
+    }
+
+
+def _table_of_trial(study: Any, trial: Trial) -> SheetTable | BodyTable | None:
+    if trial.sheet is not None:
+        return sheet_table(study, trial.sheet)
+    row: Any = tables.Footage.get_or_none(
+        (tables.Footage.id == trial.footage) & (tables.Footage.study == study.id)
+    )
+    if row is None:
+        raise NotThere("The study has no such source.")
+    bodies = Sources(study.id).footage(row).tables
+    first = bodies[0] if bodies else None
+    return first if isinstance(first, BodyTable) else None

@@ -1,0 +1,125 @@
+"""Tables: sheets come in, tables go out, formulas are tried, graphs are read off."""
+
+from typing import Annotated, Any
+from urllib.parse import quote
+
+from fastapi import APIRouter, Depends, Query, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import JSONResponse, Response
+
+from footing.core.errors import Refused
+from footing.store.database import connected
+from footing.studies import class_rules, fit_trial, graph_file, straight_page, stretch, tables_out
+from footing.studies.people import Person
+from footing.studies.stretch import Plot
+from footing.studies.view import study_view
+from footing.web.routing import DatabaseRoute
+from footing.web.security import SeenStudy, Visitor
+
+router = APIRouter(route_class=DatabaseRoute, tags=["tables"])
+
+_LARGEST = 200_000_000  # bytes of a file with a table
+
+
+@router.post("/studies/{study_id}/tables")
+async def take_table(
+    request: Request, study: SeenStudy, visitor: Visitor, name: str = "table"
+) -> JSONResponse:
+    """Make a sheet of a file (CSV, TSV, ODS, XLSX) or of pasted text: the body of the request."""
+    announced = int(request.headers.get("content-length") or 0)
+    if announced > _LARGEST:
+        raise Refused(f"A table may have {_LARGEST // 1_000_000} MB at most.")
+    data = await request.body()
+    return JSONResponse(await run_in_threadpool(_taken, study, visitor, data, name))
+
+
+def _taken(study: Any, visitor: Person, data: bytes, name: str) -> dict[str, Any]:
+    with connected():
+        accepted = tables_out.take_table(study, visitor, data, name)
+        study.seq = accepted.seq
+        made = (accepted.made or "").partition(":")[2]
+        return {"made": accepted.made, "view": study_view(study, visitor, source=f"s{made}")}
+
+
+@router.get("/studies/{study_id}/sheets/{sheet}/cells")
+def read_cells(
+    study: SeenStudy,
+    sheet: int,
+    first: Annotated[int, Query(ge=0)] = 0,
+    count: Annotated[int, Query(ge=1)] = 200,
+    columns: Annotated[list[int] | None, Query()] = None,
+) -> JSONResponse:
+    """Some rows of some columns, as they are shown."""
+    return JSONResponse(tables_out.window(study, sheet, first, count, columns or []))
+
+
+@router.get("/studies/{study_id}/tables/{owner}.{form}")
+def read_table(study: SeenStudy, owner: str, form: tables_out.Form) -> Response:
+    """A table with units in its header, as CSV, tab-separated text or ODS."""
+    name, content = tables_out.table_file(study, owner, form)
+    headers = {
+        "Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}",
+        "Cache-Control": "no-store",
+    }
+    return Response(content, media_type=tables_out.MEDIA_TYPES[form], headers=headers)
+
+
+@router.post("/studies/{study_id}/formulas/trial")
+def try_formula(study: SeenStudy, trial: tables_out.Trial) -> JSONResponse:
+    """What a formula would give: in print, its unit and first values, or where it is wrong."""
+    return JSONResponse(tables_out.try_formula(study, trial))
+
+
+@router.post("/studies/{study_id}/fits/trial")
+def try_fit(study: SeenStudy, wanted: fit_trial.TryFit) -> JSONResponse:
+    """What a fit would come to, without keeping it."""
+    return JSONResponse(fit_trial.try_fit(study, wanted))
+
+
+@router.get("/studies/{study_id}/graphs/{place}.{form}")
+def read_graph(
+    study: SeenStudy,
+    visitor: Visitor,
+    place: int,
+    form: graph_file.Form,
+    source: str | None = None,
+    width: int = graph_file.WIDTH,
+    scale: float = 2.0,
+) -> Response:
+    """A graph of a source as SVG or PNG; ``scale`` is pixels of a PNG for each of its width."""
+    view = study_view(study, visitor, source=source)
+    picture = graph_file.graph_file(view, place, form, width=width, scale=scale)
+    headers = {"Cache-Control": "no-store"}
+    return Response(picture, media_type=graph_file.MEDIA_TYPES[form], headers=headers)
+
+
+@router.post("/studies/{study_id}/rules")
+def change_rules(study: SeenStudy, visitor: Visitor, rules: class_rules.Rules) -> JSONResponse:
+    """Lay down how the class draws points, or whether fits of the lab say what they mean."""
+    class_rules.change_rules(study, visitor, rules)
+    return JSONResponse(study_view(study, visitor))
+
+
+def _plot(owner: str, x: str, y: str) -> Plot:
+    return Plot(owner, x, y)
+
+
+SomePlot = Annotated[Plot, Depends(_plot)]
+
+
+@router.get("/studies/{study_id}/stretch")
+def read_stretch(study: SeenStudy, plot: SomePlot, low: float, high: float) -> JSONResponse:
+    """Statistics and area of the points of a series between two values of x."""
+    return JSONResponse(stretch.stretch(study, plot, low, high))
+
+
+@router.get("/studies/{study_id}/straight-forms")
+def read_straight_forms(study: SeenStudy, plot: SomePlot) -> JSONResponse:
+    """The likely straight forms of a series, the straightest first."""
+    return JSONResponse(straight_page.straight_page(study, plot))
+
+
+@router.get("/studies/{study_id}/tangent")
+def read_tangent(study: SeenStudy, plot: SomePlot, number: int) -> JSONResponse:
+    """The slope of a series at one of its points (its frame or row)."""
+    return JSONResponse(stretch.tangent(study, plot, number))

@@ -1,0 +1,163 @@
+// Tables that come in and go out, formulas while they are typed, and what a stretch of a graph says.
+
+const WAIT = 180; // ms after the last key before a formula is tried
+
+export class Tables {
+  /** @param {import("./state.js").Bench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.timer = 0;
+    document.addEventListener("input", (event) => this.input(event));
+    document.addEventListener("change", (event) => this.change(event));
+    document.addEventListener("click", (event) => this.click(event));
+    document.addEventListener("submit", (event) => this.submit(event));
+    bench.addEventListener("stretch", () => this.showStretch());
+  }
+
+  /** What a teacher lays down for the class or the lab. @param {object} rules */
+  async lay(rules) {
+    const answer = await fetch(`/api/studies/${this.bench.view.id}/rules`, post(rules));
+    this.bench.say(answer.ok ? "The whole class has it now." : (await answer.json()).error);
+    if (answer.ok) await this.bench.fetchView();
+  }
+
+  /** @param {Event} event */
+  change(event) {
+    const box = /** @type {HTMLInputElement} */ (event.target);
+    if (box.dataset.rule) this.lay({ [box.dataset.rule]: box.checked });
+  }
+
+  /** @param {Event} event */
+  input(event) {
+    const field = /** @type {HTMLInputElement} */ (event.target);
+    if (!field.matches("[data-formula]")) return;
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.tryFormula(field), WAIT);
+  }
+
+  /** Show a formula as in print, its unit and its first values, or where it is wrong. @param {HTMLInputElement} field */
+  async tryFormula(field) {
+    const form = field.form;
+    /** @type {HTMLElement} */
+    const place = form.querySelector(".formula-echo");
+    if (!field.value.trim()) return place.replaceChildren();
+    const value = (/** @type {string} */ name) => /** @type {HTMLInputElement | null} */ (form.elements.namedItem(name))?.value ?? "";
+    const { sheet, footage } = this.bench.source;
+    const trial = { sheet: sheet ?? null, footage: footage ?? null, symbol: value("symbol") || field.dataset.symbol || "", formula: field.value, unit: value("unit") };
+    const answer = await fetch(`/api/studies/${this.bench.view.id}/formulas/trial`, post(trial));
+    const said = await answer.json();
+    if (field.value !== trial.formula) return;
+    const line = document.createElement("p");
+    if (said.echo) line.innerHTML = said.echo;
+    place.replaceChildren(line);
+    if (said.error) place.append(wrongPlace(trial.formula, said.span ?? [0, 0], said.error));
+    else if (said.values) {
+      const unit = said.unit ? ` ${said.unit}` : "";
+      place.append(text("p", "soft figures", said.values.length ? `${said.values.filter(Boolean).slice(0, 5).join(", ")} …${unit}` : `in${unit || " plain numbers"}`));
+      for (const note of said.notes) place.append(text("p", "soft", note));
+    }
+    place.dataset.tried = trial.formula;
+  }
+
+  /** @param {MouseEvent} event */
+  async click(event) {
+    const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
+    if (!button) return;
+    const { insert, copyTable, rules } = button.dataset;
+    if (insert) this.insert(button, insert);
+    else if (rules) this.lay(JSON.parse(rules));
+    else if (copyTable) {
+      const answer = await fetch(copyTable);
+      this.bench.say(copy(await answer.text()) ? "The table is on the clipboard." : "This browser would not copy; use CSV instead.");
+    }
+  }
+
+  /** Put a function or a symbol into the formula beside the list. @param {HTMLElement} button @param {string} what */
+  insert(button, what) {
+    const field = /** @type {HTMLInputElement | null} */ (button.closest("form").querySelector("[data-formula]"));
+    if (!field) return;
+    const [begin, end] = [field.selectionStart, field.selectionEnd];
+    const chosen = field.value.slice(begin, end);
+    const inside = what.endsWith("()") ? `${what.slice(0, -1)}${chosen})` : what;
+    field.setRangeText(inside, begin, end, "end");
+    if (what.endsWith("()") && !chosen) field.selectionStart = field.selectionEnd = field.selectionEnd - 1;
+    field.focus();
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  }
+
+  /** A pasted table becomes a sheet. @param {SubmitEvent} event */
+  async submit(event) {
+    const form = /** @type {HTMLFormElement} */ (event.target);
+    if (!form.matches("[data-take-table]")) return;
+    event.preventDefault();
+    const field = /** @type {HTMLTextAreaElement} */ (form.elements.namedItem("text"));
+    const said = await takeTable(this.bench, field.value, "pasted table");
+    form.querySelector(".message").textContent = said ?? "";
+    if (!said) form.reset();
+  }
+
+  /** What the stretch that was dragged over says, and what can be done with it. */
+  showStretch() {
+    const card = document.getElementById("stretch");
+    const { stretch } = this.bench;
+    card.hidden = !stretch;
+    if (!stretch) return;
+    card.querySelector(".stretch-rows").replaceChildren(
+      ...stretch.map((one) => {
+        const part = document.createElement("article");
+        part.append(text("h3", "", one.name), text("p", "soft", one.said));
+        const list = document.createElement("dl");
+        list.className = "facts figures";
+        for (const [name, value] of one.rows) list.append(text("dt", "", name), text("dd", "", value));
+        part.append(list);
+        return part;
+      }),
+    );
+  }
+}
+
+/**
+ * Make a sheet of a file or a text, and show it.
+ * @param {import("./state.js").Bench} bench @param {Blob | string} content @param {string} name
+ * @returns {Promise<string | null>} why it could not be, or null
+ */
+export async function takeTable(bench, content, name) {
+  const answer = await fetch(`/api/studies/${bench.view.id}/tables?name=${encodeURIComponent(name)}`, { method: "POST", body: content }).catch(() => null);
+  if (!answer) return "No connection; try again.";
+  const said = await answer.json();
+  if (!answer.ok) return said.error;
+  bench.sourceId = `s${said.made.split(":")[1]}`;
+  bench.setView(said.view);
+  return null;
+}
+
+/** @param {string} formula @param {number[]} span @param {string} error */
+function wrongPlace(formula, [begin, end], error) {
+  const line = text("p", "wrong-place figures", "");
+  const mark = text("mark", "", formula.slice(begin, Math.max(end, begin + 1)) || " ");
+  line.append(formula.slice(0, begin), mark, formula.slice(Math.max(end, begin + 1)));
+  const both = document.createElement("div");
+  both.append(line, text("p", "attention", error));
+  return both;
+}
+
+/** @param {string} tag @param {string} className @param {string} content */
+function text(tag, className, content) {
+  return Object.assign(document.createElement(tag), { className, textContent: content });
+}
+
+/** @param {object} content */
+export function post(content) {
+  return { method: "POST", body: JSON.stringify(content), headers: { "Content-Type": "application/json" } };
+}
+
+/** Copy a text; also on plain http, where the newer way is closed. @param {string} content */
+export function copy(content) {
+  const area = Object.assign(document.createElement("textarea"), { value: content });
+  area.className = "visually-hidden";
+  document.body.append(area);
+  area.select();
+  const done = document.execCommand("copy");
+  area.remove();
+  return done;
+}

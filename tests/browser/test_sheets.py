@@ -1,0 +1,193 @@
+"""Work without a video: typed and pasted tables, straightened, fitted, and taken back again."""
+
+import csv
+import io
+from pathlib import Path
+
+import numpy as np
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.hands import Hands, number_of, truth_of
+from tests.conftest import World
+
+DROPS = [(0.20, 0.21), (0.45, 0.29), (0.80, 0.41), (1.20, 0.49), (1.60, 0.58), (2.00, 0.63)]
+
+
+@pytest.fixture
+def empty(open_tab, world: World) -> Hands:
+    """The empty study of group Heron, at its sources."""
+    hands: Hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/sources")
+    return hands
+
+
+def cell(page: Page, row: int, symbol: str) -> Locator:
+    heads = page.locator("#sheet .tabulator-col .column-symbol").all_inner_texts()
+    place = [text.strip() for text in heads].index(symbol)
+    return (
+        page.locator("#sheet .tabulator-row").nth(row - 1).locator(".tabulator-cell").nth(place + 1)
+    )
+
+
+def sheet_is_here(hands: Hands) -> None:
+    expect(hands.page.locator("#bench")).to_have_attribute("data-kind", "sheet")
+    expect(hands.page.locator("#sheet")).to_have_attribute("data-ready", "true")
+
+
+def pastes(hands: Hands, text: str) -> None:
+    form = hands.page.locator("[data-take-table]")
+    form.locator("textarea").fill(text)
+    form.locator("button").click()
+    sheet_is_here(hands)
+
+
+def test_a_typed_two_column_lab_to_a_straight_line_and_a_finding(empty: Hands) -> None:
+    """Falling times typed in cell by cell; t² against h is straight, and its slope is 2/g."""
+    page = empty.page
+    page.get_by_role("button", name="Type one").click()
+    sheet_is_here(empty)
+    empty.goes_to("mark")
+    for symbol, name, unit in (("x", "height", "m"), ("y", "time", "s")):
+        column = page.locator(".sheet-column", has_text=symbol).first
+        column.locator("summary").first.click()
+        form = column.locator('[data-kind="change_column"]')
+        form.locator("[name=name]").fill(name)
+        form.locator("[name=symbol]").fill("h" if symbol == "x" else "t")
+        form.locator("[name=unit]").fill(unit)
+        form.get_by_role("button", name="Apply").click()
+        expect(page.locator("#sheet")).to_contain_text(name)
+        empty.is_saved()
+    cell(page, 1, "𝑡" if page.locator("text=𝑡").count() else "t").click()
+    cell(page, 1, "h").click()
+    for height, time in DROPS:
+        page.keyboard.type(f"{height:.2f}".replace(".", ","))
+        page.keyboard.press("Tab")
+        page.keyboard.type(f"{time:.2f}")
+        page.keyboard.press("Enter")
+        page.keyboard.press("ArrowLeft")
+    expect(cell(page, 6, "t")).to_have_text("0.63")
+    expect(page.locator("#graph-title")).to_have_text("Time against height")
+    empty.is_saved()
+    empty.goes_to("graph")
+    page.get_by_role("button", name="Straighten").click()
+    form = page.locator('.straight-form[data-form="y2-x"]')
+    expect(form).to_contain_text("slope = 2/a, from t² = 2 d/a")
+    form.click()
+    fit = page.locator(".fit")
+    expect(fit).to_contain_text("s²/m")
+    fit.locator(".by-formula summary").click()
+    record = fit.locator(".by-formula")
+    record.locator("[name=name]").fill("g")
+    record.locator("[name=formula]").fill("2/m")
+    record.get_by_role("button", name="Record").click()
+    finding = page.locator(".finding")
+    expect(finding).to_contain_text("m/s²")
+    heights, times = np.array(DROPS).T
+    slope = np.polyfit(heights, times**2, 1)[0]
+    assert number_of(finding.locator(".result b").inner_text()) == pytest.approx(2 / slope, abs=0.1)
+    expect(page.locator("#undo")).to_be_enabled()
+    while page.locator("#undo").is_enabled():
+        seq = empty.state()["seq"]
+        page.locator("#undo").click()
+        page.wait_for_function("seq => document.querySelector('#undo').disabled || seq", arg=seq)
+        empty.is_saved()
+    assert empty.state()["sources"] == []
+
+
+def test_the_kick_sled_sheet_gives_the_friction(empty: Hands, clips: Path) -> None:
+    """From the file to μ without a unit, as a number the truth agrees with."""
+    page = empty.page
+    page.locator("#file").set_input_files(clips / "kick-sled.csv")
+    sheet_is_here(empty)
+    truth = truth_of(clips, "kick-sled")
+    empty.goes_to("mark")
+    cell(page, truth["stopped_short"], "v").click()
+    page.locator('[data-kind="set_row_aside"] [name=reason]').fill("ran into the straw")
+    page.get_by_role("button", name="Set aside").click()
+    expect(page.locator(".aside-row")).to_contain_text("Row 10 is set aside: ran into the straw")
+    empty.is_saved()
+    empty.goes_to("graph")
+    page.get_by_role("button", name="Straighten").click()
+    form = page.locator('.straight-form[data-form="y-x2"]')
+    expect(form).to_contain_text("1/(2 a)")
+    form.click()
+    fit = page.locator(".fit")
+    expect(fit).to_contain_text("The intercept is zero within its uncertainty.")
+    fit.locator(".by-formula summary").click()
+    record = fit.locator(".by-formula")
+    record.locator("[name=name]").fill("friction")
+    record.locator("[name=formula]").fill("1/(2*m*9.81 m/s^2)")
+    record.get_by_role("button", name="Record").click()
+    text = page.locator(".finding .result b").inner_text()
+    value, uncertainty = (float(part) for part in text.split(" ± "))  # and no unit behind it
+    assert abs(value - truth["friction"]) < 3 * uncertainty
+    expect(page.locator("#soundness-button")).to_have_attribute("data-sound", "true")
+
+
+def test_a_table_pasted_with_commas_is_plotted_and_taken_out_again(empty: Hands) -> None:
+    page = empty.page
+    pastes(empty, "time in s;distance (cm)\n0,0;1,5\n0,5;4,0\n1,0;6,5\n1,5;9,1\n")
+    empty.goes_to("mark")
+    expect(page.locator("#graph-title")).to_have_text("Distance against time")
+    form = page.locator("#card-columns form.add")
+    form.locator("[name=name]").fill("speed")
+    form.locator("[name=formula]").fill("rate(d) + t")
+    expect(form.locator(".formula-echo")).to_contain_text("Adding: m/s and s do not go together.")
+    expect(form.locator("mark")).to_have_text("rate(d) + t")
+    form.locator("[name=formula]").fill("rate(d)")
+    expect(form.locator(".formula-echo")).to_contain_text("cm/s")
+    form.get_by_role("button", name="Add the column").click()
+    expect(cell(page, 2, "v")).to_have_text("5.0")
+    study = page.locator("#bench").get_attribute("data-study")
+    source = empty.state()["sheet"]["id"]
+    answer = page.request.get(f"{empty.address}/api/studies/{study}/tables/s{source}.csv")
+    rows = list(csv.reader(io.StringIO(answer.text())))
+    assert rows[0] == ["time: t (s)", "distance: d (cm)", "speed: v (cm/s)"]
+    assert rows[2] == ["0.5", "4.0", "5.0"]
+
+
+def test_typing_into_a_sheet_survives_a_reload_and_a_paste_goes_where_the_hand_is(
+    empty: Hands,
+) -> None:
+    page = empty.page
+    pastes(empty, "a;b\n1;2\n3;4")
+    empty.goes_to("mark")
+    cell(page, 3, "a").click()
+    page.evaluate(
+        """() => {
+          const data = new DataTransfer();
+          data.setData("text/plain", "5,5\\t6\\n7,5\\t8");
+          document.activeElement.dispatchEvent(
+            new ClipboardEvent("paste", {clipboardData: data, bubbles: true, cancelable: true}));
+        }"""
+    )
+    expect(cell(page, 4, "b")).to_have_text("8")
+    empty.is_saved()
+    page.reload()
+    sheet_is_here(empty)
+    expect(cell(page, 3, "a")).to_have_text("5.5")
+
+
+def test_statistics_slope_trial_and_own_formula_on_the_graph(empty: Hands) -> None:
+    page = empty.page
+    pastes(empty, "t (s);x (m)\n" + "\n".join(f"{n};{n * n}" for n in range(9)))
+    empty.goes_to("graph")
+    expect(page.locator("#plot canvas")).to_be_visible()
+    add = page.locator("#card-fits form.add")
+    add.locator("[name=curve]").select_option("own")
+    add.locator("[name=formula]").fill("k*t^2")
+    expect(add.locator(".try-said")).to_contain_text("on trial: scatter")
+    add.get_by_role("button", name="Fit").click()
+    expect(page.locator(".fit")).to_contain_text("m/s²")
+    box = page.locator("#plot canvas").bounding_box()
+    assert box is not None
+    page.locator('[data-tool="graph-stretch"]').click()
+    empty.drags(
+        (box["x"] + box["width"] * 0.2, box["y"] + 60),
+        (box["x"] + box["width"] * 0.95, box["y"] + 60),
+    )
+    expect(page.locator("#stretch")).to_contain_text("standard deviation")
+    expect(page.locator("#stretch")).to_contain_text("m·s")
+    page.locator("#stretch").get_by_role("button", name="Fit these points").click()
+    expect(page.locator(".fit")).to_have_count(2)

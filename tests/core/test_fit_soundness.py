@@ -1,0 +1,128 @@
+import numpy as np
+import pytest
+
+from footing.core import fit_soundness
+from footing.core.choosing import choose
+from footing.core.curves import CURVES
+from footing.core.dimensions import read_unit
+from footing.core.fitting import Fit, fit_curve
+from footing.core.meaning import Variable
+from footing.core.straightening import straight_forms
+
+X = np.linspace(0, 2, 30)
+NUMBERS = np.arange(30)
+
+
+def fitted(y: np.ndarray, curve: str, x: np.ndarray = X) -> Fit:
+    found = fit_curve(x, y, CURVES[curve])
+    assert isinstance(found, Fit)
+    return found
+
+
+def scattered(y: np.ndarray, seed: int = 3, size: float = 0.02) -> np.ndarray:
+    return y + np.random.default_rng(seed).normal(scale=size, size=len(y))
+
+
+def test_a_line_through_a_parabola_shows_a_pattern_and_the_parabola_does_not() -> None:
+    y = scattered(3 * X - 4.9 * X**2)
+    line = fit_soundness.pattern(fitted(y, "line"), X, NUMBERS)
+    arc = fit_soundness.pattern(fitted(y, "quadratic"), X, NUMBERS)
+    assert line is not None
+    assert not line.sound
+    assert arc is not None
+    assert arc.sound
+
+
+def test_few_residuals_say_nothing_about_a_pattern() -> None:
+    assert fit_soundness.runs(np.array([1.0, 1, 1, 1, 1, -1, -1, -1, -1, -1, -1])) is None
+
+
+def test_false_alarms_are_as_rare_as_stated() -> None:
+    """On sound data each of the tests speaks up in about one of a hundred cases."""
+    rng = np.random.default_rng(9)
+    patterns = outliers = 0
+    for _ in range(1000):
+        fit = fitted(2 * X + rng.normal(size=30), "line")
+        pattern = fit_soundness.pattern(fit, X, NUMBERS)
+        outlier = fit_soundness.outliers(fit, X, NUMBERS)
+        patterns += pattern is not None and not pattern.sound
+        outliers += outlier is not None and not outlier.sound
+    assert patterns <= 20
+    assert 2 <= outliers <= 20
+
+
+def test_an_outlier_is_named() -> None:
+    y = scattered(3 * X)
+    y[17] += 0.2
+    found = fit_soundness.outliers(fitted(y, "line"), X, NUMBERS)
+    assert found is not None
+    assert not found.sound
+    assert found.number == 17
+
+
+def test_a_bounce_inside_a_fit_is_found_and_a_flight_is_not_one() -> None:
+    t = np.linspace(0, 1, 31)
+    flight = scattered(2 + t - 4.905 * t**2, size=0.004)
+    bounce = scattered(np.abs(1 - 2.5 * t), size=0.004)
+    calm = fit_soundness.impact(t, flight, NUMBERS)
+    found = fit_soundness.impact(t, bounce, NUMBERS)
+    assert calm is not None
+    assert calm.sound
+    assert found is not None
+    assert not found.sound
+    assert found.number in (11, 12, 13)
+
+
+def test_as_many_points_as_a_curve_deserves() -> None:
+    x = np.arange(5.0)
+    assert not fit_soundness.enough_points(fitted(x**2 + 0.1, "quadratic", x)).sound
+    assert fit_soundness.enough_points(fitted(x + 0.1 * x**2, "line", x)).sound
+
+
+def test_a_line_that_should_go_through_zero() -> None:
+    velocity, metre = read_unit("m^2/s^2"), read_unit("m")
+    through = fit_soundness.intercept(fitted(scattered(3 * X), "line"), velocity, metre)
+    past = fit_soundness.intercept(fitted(scattered(3 * X + 0.5), "line"), velocity, metre)
+    assert through is not None
+    assert through.sound
+    assert past is not None
+    assert not past.sound
+    assert fit_soundness.intercept(fitted(3 * X + 1, "line"), read_unit("s"), metre) is None
+
+
+def test_the_simpler_curve_is_preferred_unless_the_freer_one_earns_it() -> None:
+    straight, bent = scattered(3 * X), scattered(3 * X - X**2)
+    assert (
+        choose(fitted(straight, "line"), fitted(straight, "quadratic")).preferred == "straight line"
+    )
+    assert choose(fitted(bent, "quadratic"), fitted(bent, "line")).preferred == "quadratic"
+    falling = scattered(2 * np.exp(-2 * X), size=0.01)
+    choice = choose(fitted(falling, "exponential"), fitted(falling, "quadratic"))
+    assert choice.preferred == "exponential"
+    assert "as likely" in choice.reason
+
+
+@pytest.mark.parametrize(
+    ("y", "straight"),
+    [(2 * X[1:] ** 2, "y-x2"), (np.sqrt(3 * X[1:]), "y2-x"), (4 / X[1:], "y-1/x")],
+)
+def test_the_straightest_form_comes_first(y: np.ndarray, straight: str) -> None:
+    time, other = Variable("time", "t", read_unit("s")), Variable("size", "u", read_unit("V"))
+    forms = straight_forms(X[1:], y, time, other)
+    exact = {form.key for form in forms if form.straightness > 1 - 1e-9}
+    assert straight in exact
+    assert [form.straightness for form in forms] == sorted(
+        (form.straightness for form in forms), reverse=True
+    )
+
+
+def test_what_slope_and_intercept_stand_for() -> None:
+    height, time = Variable("height", "h", read_unit("cm")), Variable("time", "t", read_unit("s"))
+    forms = {form.key: form for form in straight_forms(X[1:], X[1:] ** 0.5, height, time)}
+    assert forms["y2-x"].stands[0] == "2/a, from t² = 2 d/a"
+
+
+def test_points_without_a_place_in_a_form_are_counted() -> None:
+    one, other = Variable("x", "x", read_unit("V")), Variable("y", "y", read_unit("A"))
+    forms = {form.key: form for form in straight_forms(X, 1 + X, one, other)}
+    assert forms["y-1/x"].left_out == 1
