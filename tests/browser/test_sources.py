@@ -153,6 +153,13 @@ def test_a_photograph_of_an_arch_gives_its_parabola(sources: Hands, clips: Path)
     parameter = page.locator(".readings li").first.locator(".value")
     expect(parameter).to_contain_text("1/m")
     assert number_of(parameter.inner_text()) == pytest.approx(truth["second_coefficient"], rel=0.01)
+    fit = page.locator(".fit")
+    fit.locator("[name=curve]").select_option("own")
+    fit.locator(".own-formula [name=formula]").fill("top - k*(x - middle)^2")
+    fit.locator(".own-formula [name=formula]").press("Enter")
+    bend = fit.locator(".readings li", has_text="k").first.locator(".value")
+    expect(bend).to_contain_text("1/m")
+    assert number_of(bend.inner_text()) == pytest.approx(-truth["second_coefficient"], rel=0.01)
 
 
 def test_the_simulated_camera_records_after_a_countdown(sources: Hands) -> None:

@@ -65,7 +65,7 @@ def test_a_new_unit_converts_or_relabels(tab: Tab, sheet: int) -> None:
     assert texts(tab, sheet, "d")[:2] == ["90", "190"]
     tab.does("change_column", **named, unit="mm", convert=False)
     assert texts(tab, sheet, "d")[:2] == ["90", "190"]
-    with pytest.raises(Refused, match="cannot be converted to s"):
+    with pytest.raises(Refused, match="mm cannot be converted to s"):
         tab.does("change_column", **named, unit="s", convert=True)
 
 

@@ -66,7 +66,7 @@ def _fits(fits: list[FitResult]) -> list[Check | None]:
                 fit_soundness.pattern(outcome, points.x, points.numbers),
                 fit_soundness.outliers(outcome, points.x, points.numbers),
             ]
-        if points.across.key == "t" and points.up.variable.order == 0:
+        if points.across.variable.is_time and points.up.variable.order == 0:
             said.append(fit_soundness.impact(points.x, points.y, points.numbers))
         for check in said:
             if check is not None and (check.key not in found or not check.sound):

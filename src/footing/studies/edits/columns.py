@@ -327,10 +327,12 @@ def _check_symbol(work: Work, sheet: Any, symbol: str, *, besides: Any = None) -
 
 def _convert(work: Work, column: Any, unit: str) -> None:
     old, new = read_unit(column.unit), read_unit(unit)
+    if not old.parts or not new.parts:  # numbers without a unit get one, or lose it
+        return
     if not old.converts_to(new):
         raise Refused(
-            f"{old or 'a plain number'} cannot be converted to {new or 'a plain number'}; to keep "
-            "the numbers as they are, relabel instead.",
+            f"{old} cannot be converted to {new}; to keep the numbers as they are, take the tick "
+            "away, so that the unit is only named.",
             field="unit",
         )
     texts = column_values(column, column.sheet.rows)

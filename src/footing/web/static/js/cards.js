@@ -38,7 +38,7 @@ export class Cards {
   /** What somebody is typing or choosing is not replaced by what the server knows. */
   keepUnsent() {
     const { callbacks } = Idiomorph.defaults;
-    callbacks.beforeNodeMorphed = (old) => !(old instanceof HTMLInputElement && this.unsent.has(old));
+    callbacks.beforeNodeMorphed = (old) => !((old instanceof HTMLInputElement || old instanceof HTMLTextAreaElement) && this.unsent.has(old));
     callbacks.beforeAttributeUpdated = (name, element) => !(name === "open" && element instanceof HTMLDetailsElement);
     callbacks.afterNodeMorphed = (old) => {
       if (old instanceof HTMLSelectElement && this.unsent.has(old)) old.value = this.unsent.get(old);

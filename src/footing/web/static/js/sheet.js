@@ -108,6 +108,7 @@ export class SheetGrid {
       cssClass: computed ? "computed" : "typed",
       titleFormatter: () => {
         const head = document.createElement("div");
+        head.dataset.symbol = one.symbol;
         head.title = one.problem ?? one.name;
         head.className = one.problem ? "column-head wrong" : "column-head";
         const symbol = Object.assign(document.createElement("span"), { className: "column-symbol" });
