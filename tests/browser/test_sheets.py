@@ -180,7 +180,7 @@ def test_statistics_slope_trial_and_own_formula_on_the_graph(empty: Hands) -> No
     expect(page.locator(".fit")).to_contain_text("m/s²")
     box = page.locator("#plot canvas").bounding_box()
     assert box is not None
-    page.locator('[data-tool="graph-stretch"]').click()
+    page.locator('button[data-tool="graph-stretch"]').click()
     empty.drags(
         (box["x"] + box["width"] * 0.2, box["y"] + 60),
         (box["x"] + box["width"] * 0.95, box["y"] + 60),

@@ -56,7 +56,7 @@ export class GraphTools {
   }
 
   toolChanged() {
-    for (const button of document.querySelectorAll("[data-tool^=graph-]")) {
+    for (const button of document.querySelectorAll("button[data-tool^=graph-]")) {
       button.setAttribute("aria-pressed", String(/** @type {HTMLElement} */ (button).dataset.tool === this.bench.tool));
     }
     this.graph.list.dataset.tool = this.bench.tool;
@@ -126,6 +126,7 @@ export class GraphTools {
   move(event) {
     const at = this.at(event);
     if (this.drag) return this.dragTo(event, at);
+    if (this.bench.tool === "graph-slope" && at?.panel.extra.tangent.length) return; // it says the slope
     if (!at || !at.inside) return this.say("");
     this.readOff(at);
   }
@@ -139,7 +140,7 @@ export class GraphTools {
       if (value !== null) parts.push(`${series.name} = ${tidy(value)} ${series.unit}`.trim());
     }
     parts.push(`pointer ${tidy(at.y)}`);
-    this.say(parts.join(" · "));
+    this.say(parts.join("\n"));
   }
 
   /** @param {PointerEvent} event @param {any} at */

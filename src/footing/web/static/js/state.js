@@ -35,6 +35,7 @@ const OPTIONS = {
   lanes: "xy",
   tall: false,
   noResiduals: false,
+  largeGraph: false,
   hiddenLanes: [],
   columns: ["t", "x", "y", "h", "vx", "vy", "v", "th", "om", "al"],
 };

@@ -177,6 +177,14 @@ function showLaneChoice() {
   /** @type {HTMLSelectElement} */ (element("lane-choice")).value = bench.options.lanes;
   element("lane-tall").setAttribute("aria-pressed", String(bench.options.tall));
 }
+element("large-graph").addEventListener("click", () => bench.setOption("largeGraph", !bench.options.largeGraph));
+function showLarge() {
+  root.dataset.large = String(bench.options.largeGraph);
+  element("large-graph").setAttribute("aria-pressed", String(bench.options.largeGraph));
+  window.dispatchEvent(new Event("resize"));
+}
+bench.addEventListener("options", showLarge);
+showLarge();
 bench.addEventListener("options", showLaneChoice);
 showLaneChoice();
 element("go-to").addEventListener("change", (event) => {
