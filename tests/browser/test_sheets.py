@@ -43,6 +43,15 @@ def pastes(hands: Hands, text: str) -> None:
     sheet_is_here(hands)
 
 
+def records(fit: Locator, name: str, formula: str) -> None:
+    """Record a result that is computed from the parameters of a fit."""
+    fit.locator(".by-formula summary").click()
+    form = fit.locator(".by-formula")
+    form.locator("[name=name]").fill(name)
+    form.locator("[name=formula]").fill(formula)
+    form.get_by_role("button", name="Record").click()
+
+
 def test_a_typed_two_column_lab_to_a_straight_line_and_a_finding(empty: Hands) -> None:
     """Falling times typed in cell by cell; t² against h is straight, and its slope is 2/g."""
     page = empty.page
@@ -76,11 +85,7 @@ def test_a_typed_two_column_lab_to_a_straight_line_and_a_finding(empty: Hands) -
     form.click()
     fit = page.locator(".fit")
     expect(fit).to_contain_text("s²/m")
-    fit.locator(".by-formula summary").click()
-    record = fit.locator(".by-formula")
-    record.locator("[name=name]").fill("g")
-    record.locator("[name=formula]").fill("2/m")
-    record.get_by_role("button", name="Record").click()
+    records(fit, "g", "2/m")
     finding = page.locator(".finding")
     expect(finding).to_contain_text("m/s²")
     heights, times = np.array(DROPS).T
@@ -112,11 +117,7 @@ def test_the_kick_sled_sheet_gives_the_friction(empty: Hands, clips: Path) -> No
     form.click()
     fit = page.locator(".fit")
     expect(fit).to_contain_text("The intercept is zero within its uncertainty.")
-    fit.locator(".by-formula summary").click()
-    record = fit.locator(".by-formula")
-    record.locator("[name=name]").fill("friction")
-    record.locator("[name=formula]").fill("1/(2*m*9.81 m/s^2)")
-    record.get_by_role("button", name="Record").click()
+    records(fit, "friction", "1/(2*m*9.81 m/s^2)")
     text = page.locator(".finding .result b").inner_text()
     value, uncertainty = (float(part) for part in text.split(" ± "))  # and no unit behind it
     assert abs(value - truth["friction"]) < 3 * uncertainty

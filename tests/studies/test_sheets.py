@@ -242,6 +242,21 @@ def test_a_fit_over_passages_and_over_chosen_points(tab: Tab, sheet: int) -> Non
         tab.does("add_passage", sheet=sheet, name="late", first=1, last=9)
 
 
+def test_a_second_sheet_on_the_same_graph(tab: Tab, sheet: int) -> None:
+    other = tab.makes("add_sheet", name="on ice")
+    v = tab.makes("add_column", sheet=other, name="speed", unit="m/s")
+    d = tab.makes("add_column", sheet=other, name="distance", unit="m")
+    tab.does("set_cells", sheet=other, row=1, column=v, cells=[["1.0", "4.1"], ["2.0", "9.7"]])
+    series = {"sheet": other, "x": f"c{v}", "y": f"c{d}"}
+    tab.does("set_graph", sheet=sheet, others=[series])
+    shown = seen(tab, sheet)["graphs"][0]["series"]
+    assert [one["name"] for one in shown] == ["slides: distance", "on ice: distance"]
+    assert [point[1:3] for point in shown[1]["points"]] == [[1.0, 4.1], [2.0, 9.7]]
+    assert shown[0]["colour"] != shown[1]["colour"]
+    tab.does("remove_sheet", sheet=other)
+    assert len(seen(tab, sheet)["graphs"][0]["series"]) == 1
+
+
 def test_two_curves_on_the_same_points_are_compared(tab: Tab, sheet: int) -> None:
     v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
     for curve in ("proportional", "line"):
@@ -279,7 +294,10 @@ def test_computed_columns_of_footage_are_those_of_every_body(tab: Tab, footage: 
     found = [one["points"][3][2] for one in series]
     assert found == pytest.approx([0.25 * speed**2, speed**2])
     assert [one["unit"] for one in series] == ["J", "J"]
-    body = tab.view(footage)["bodies"][0]["id"]
+    light = tab.view(footage)["bodies"][0]
+    body, table = light["id"], light["table"]
+    assert table["columns"][-1]["name"] == "energy"
+    assert float(table["rows"][3][-1]) == pytest.approx(0.25 * speed**2, abs=0.01)
     tab.does("add_fit", body=body, x="t", y=f"c{key}", curve="level")
     fit = tab.view(footage)["fits"][0]
     assert fit["readings"][0]["label"] == "mean energy"

@@ -165,7 +165,7 @@ def test_a_teacher_lays_down_how_graphs_look_and_whether_fits_explain(
     x, y = (one["key"] for one in sheet["columns"][:2])
     tab.does("add_fit", sheet=sheet["sheet"]["id"], x=x, y=y, curve="line")
     path = f"/api/studies/{tab.study_id}/rules"
-    rules = {"series_look": {"form": "cross", "size": 4}, "tells_meanings": False}
+    rules = {"series_look": {"form": "cross", "size": 4}, "dashed": True, "tells_meanings": False}
     assert site.asks(world.heron, "POST", path, json=rules).status_code == 404
     assert tab.view(key)["fits"][0]["readings"] != []  # type: ignore[arg-type]
     assert site.asks(world.teacher, "POST", path, json=rules).status_code == 200
@@ -173,6 +173,8 @@ def test_a_teacher_lays_down_how_graphs_look_and_whether_fits_explain(
     assert seen["fits"][0]["readings"] == []
     assert seen["fits"][0]["parameters"] != []
     assert seen["graphs"][0]["series"][0]["path"].startswith("M-1,-1L1,1")
+    tab.does("add_fit", sheet=sheet["sheet"]["id"], x=x, y=y, curve="level")
+    assert [fit["dashed"] for fit in tab.view(key)["fits"]] == [False, True]  # type: ignore[arg-type]
     tab.does("set_graph", sheet=sheet["sheet"]["id"], looks={y: {"form": "disc"}})
     own = tab.view(key)["graphs"][0]["series"][0]  # type: ignore[arg-type]
     assert not own["path"].startswith("M-1,-1L1,1")

@@ -37,6 +37,11 @@ def put(blocks: Iterable[Sequence[str]]) -> list[str]:
     return keys
 
 
+def put_column(texts: Sequence[str]) -> list[str]:
+    """Store the cells of a whole column; give the keys of its blocks."""
+    return put(texts[start : start + BLOCK] for start in range(0, len(texts), BLOCK))
+
+
 def are_there(keys: Iterable[str]) -> bool:
     """Whether all of these blocks are stored."""
     wanted = {key for key in keys if key != EMPTY}

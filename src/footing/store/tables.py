@@ -507,6 +507,7 @@ class Graph(Table):
     x_low … y_high : typed limits, empty where they follow from the data
     hidden : bodies that are not shown
     looks : how series are drawn, by the key of the column: form, size, joined
+    others : series of other sheets that are shown with them: sheet, x, y
     """
 
     study = ForeignKeyField(Study)
@@ -524,6 +525,7 @@ class Graph(Table):
     error_bars = BooleanField(default=False)
     hidden = ArrayField(IntegerField, index=False, default=list)
     looks = BinaryJSONField(index=False, default=dict)
+    others = BinaryJSONField(index=False, default=list)
 
 
 class StudyUnit(Table):

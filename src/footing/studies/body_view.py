@@ -7,12 +7,15 @@ import numpy as np
 
 from footing.core import findings
 from footing.core.following.prediction import Course
+from footing.core.formulas.printing import split_symbol
 from footing.core.motion import Column
 from footing.core.oddities import oddities
 from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING, QuantityKey
+from footing.studies.body_table import BodyTable
 from footing.studies.grounds import Grounded
 from footing.studies.looks import LOOKS
 from footing.studies.motions import BodyMotion, Marked
+from footing.studies.sheets import digits_of, key_of, printed
 
 _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
 _ON_A_PICTURE: tuple[QuantityKey, ...] = ("x", "y")
@@ -33,7 +36,9 @@ def table_columns(ground: Grounded, body: BodyMotion) -> tuple[QuantityKey, ...]
     return (*shown[:2], "h", *shown[2:]) if ground.is_picture and own_heights else shown
 
 
-def body_view(row: Any, known: Marked, body: BodyMotion, ground: Grounded) -> dict[str, Any]:
+def body_view(
+    row: Any, known: Marked, body: BodyMotion, ground: Grounded, table: BodyTable
+) -> dict[str, Any]:
     """A body with its marks in pixels and its quantities in numbers as they are shown."""
     look = LOOKS[row.look]
     columns = {key: body.motion.column(key) for key in table_columns(ground, body)}
@@ -65,7 +70,7 @@ def body_view(row: Any, known: Marked, body: BodyMotion, ground: Grounded) -> di
         "counting": [int(frame) for frame in body.frames],
         "odd": [] if ground.is_picture else _odd(body, ground),
         "ghosts": [] if ground.is_picture or row.kind != "marked" else _ghosts(row, known, ground),
-        "table": _table(columns, len(body.frames), ground),
+        "table": _table(columns, len(body.frames), ground, table),
         "lanes": {} if ground.is_picture else _lanes(body),
         "vectors": {} if ground.is_picture else _vectors(body, ground),
     }
@@ -89,7 +94,9 @@ def _qualities(row: Any, known: Marked) -> dict[int, float]:
     return {mark.frame: round(mark.quality, 3) for mark in marks if mark.quality is not None}
 
 
-def _table(columns: dict[QuantityKey, Column], count: int, ground: Grounded) -> dict[str, Any]:
+def _table(
+    columns: dict[QuantityKey, Column], count: int, ground: Grounded, table: BodyTable
+) -> dict[str, Any]:
     texts, ends = [], []
     for key, column in columns.items():
         if key == "t":
@@ -101,8 +108,20 @@ def _table(columns: dict[QuantityKey, Column], count: int, ground: Grounded) -> 
             cells[place] = findings.number(float(value), decimals)
         texts.append(cells)
         ends.append([int(place) for place in column.index[column.at_end]])
+    shown = [_column_view(key, ground) for key in columns]
+    for stored in table.columns:
+        found = table.column(key_of(stored))
+        if found is None:
+            continue
+        digits = digits_of(stored, found.values, found.uncertainties)
+        cells = [""] * count
+        for place, value in zip(found.rows, found.values, strict=True):
+            cells[place] = printed(float(value), digits)
+        texts.append(cells)
+        ends.append([])
+        shown.append(_computed_view(stored, str(found.variable.unit)))
     return {
-        "columns": [_column_view(key, ground) for key in columns],
+        "columns": shown,
         "rows": [list(cells) for cells in zip(*texts, strict=True)],
         "end_rows": [sorted(rows) for rows in ends],
     }
@@ -188,6 +207,12 @@ def _column_view(key: str, ground: Grounded) -> dict[str, str]:
         "subscript": quantity.subscript,
         "unit": quantity.dimension.unit(length=ground.length_unit),
     }
+
+
+def _computed_view(column: Any, unit: str) -> dict[str, Any]:
+    symbol, below = split_symbol(column.symbol)
+    named = {"key": key_of(column), "name": column.name, "symbol": symbol, "subscript": below}
+    return named | {"unit": unit, "computed": True}
 
 
 def time_decimals(ground: Grounded) -> int:

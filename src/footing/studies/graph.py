@@ -58,6 +58,7 @@ class Choice:
     error_bars: bool = False
     hidden: tuple[int, ...] = ()
     looks: Any = None
+    others: Any = ()
 
     @classmethod
     def of_row(cls, row: Any) -> "Choice":
@@ -73,6 +74,7 @@ class Choice:
             row.error_bars,
             tuple(row.hidden),
             row.looks,
+            row.others,
         )
 
 
@@ -90,11 +92,13 @@ def graph_view(
     fits: Sequence[FitResult],
     *,
     look: dict[str, Any] | None = None,
+    others: Sequence[tuple[DataTable, str, str]] = (),
 ) -> dict[str, Any]:
     """A graph as it is shown: specification, data and ranges.
 
     Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is how
-    the class draws points where nobody chose.
+    the class draws points where nobody chose; ``others`` are series of other sheets, each with its
+    x and y.
     """
     shown = [table for table in tables if table.owner.id not in choice.hidden]
     drawn = [
@@ -103,6 +107,10 @@ def graph_view(
         for y in choice.ys
         if (found := series(table, choice.x, y)) is not None
     ]
+    guests = [
+        (table, y, found) for table, x, y in others if (found := series(table, x, y)) is not None
+    ]
+    drawn += guests
     across = _variable(tables, choice.x)
     ups = [one for y in choice.ys if (one := _variable(tables, y)) is not None]
     of_fits = [
@@ -115,11 +123,12 @@ def graph_view(
     ranges = _ranges(choice, [found for _, _, found in drawn])
     titles = (axis_title([across] if across else []), axis_title(ups))
     units = {str(one.unit) for one in ups}
+    units |= {str(found.up.variable.unit) for _, _, found in guests}
     with _making:  # several requests for the same specification make it once
         spec, residual_spec = _main_spec(), _residual_spec()
     x_name = across.name if across else ""
     names = ", ".join(dict.fromkeys(one.name for one in ups))
-    many = len({table.owner.key for table in shown}) > 1
+    many = len({table.owner.key for table, _, _ in drawn}) > 1
     return {
         "id": choice.id,
         "place": choice.place,
@@ -131,6 +140,7 @@ def graph_view(
         "error_bars": choice.error_bars,
         "hidden": list(choice.hidden),
         "looks": choice.looks or {},
+        "others": list(choice.others),
         "typed_ranges": {
             "x": [end for end in choice.limits[:2] if end is not None],
             "y": [end for end in choice.limits[2:] if end is not None],
@@ -173,7 +183,9 @@ def _series_view(
 ) -> dict[str, Any]:
     """One series: how it is drawn, and its points; so many of them at most."""
     look = LOOKS[table.owner.look % len(LOOKS)]
-    if len(choice.ys) > 1 and not many:  # one body, several quantities: colours tell them apart
+    if table.owner.kind == "sheet" and many:  # sheets have no colour of their own
+        look = LOOKS[place % len(LOOKS)]
+    elif len(choice.ys) > 1 and not many:  # one body, several quantities: colours tell them apart
         look = LOOKS[(table.owner.look + choice.ys.index(y)) % len(LOOKS)]
     own = rule | (choice.looks or {}).get(y, {})
     form = own.get("form") or ""
@@ -192,6 +204,7 @@ def _series_view(
         "place": place,
         "owner": table.owner.key,
         "owner_id": table.owner.id,
+        "x": found.across.key,
         "y": y,
         "name": f"{table.owner.name}: {name}" if many else name,
         "symbol": found.up.variable.symbol,

@@ -71,7 +71,7 @@ class FootageSource(Source):
         ]
 
     @cached_property
-    def every_table(self) -> dict[int, DataTable]:
+    def every_table(self) -> dict[int, BodyTable]:
         """The table of each body."""
         constants = constants_of(self.row.study_id)
         return {

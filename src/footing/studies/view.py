@@ -3,6 +3,7 @@
 The state is that of one source at a time, the one on the stage; the others are listed.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,12 +17,13 @@ from footing.studies.class_rules import tells_meanings
 from footing.studies.columns import DataTable
 from footing.studies.fits import FitResult, comparisons, fit_view
 from footing.studies.follows import follow_view
-from footing.studies.graph import choices, graph_view
+from footing.studies.graph import Choice, choices, graph_view
 from footing.studies.ground_view import ground_view
 from footing.studies.grounds import Grounded, sources_of
 from footing.studies.people import Person
 from footing.studies.results import finding_view
 from footing.studies.sheet_view import column_views, quantity_views, sheet_view
+from footing.studies.sheets import columns_of, key_of
 from footing.studies.source_view import footage_view, sheet_line, source_line
 from footing.studies.sources import FootageSource, SheetSource, Sources, sheets_of
 
@@ -60,13 +62,19 @@ def study_view(study: Any, person: Person, *, source: str | int | None = None) -
         **_EMPTY,
     }
     known = Sources(study.id)
+    by_key = {row.id: row for row in sheets}
     view["rules"] = {
         "series_look": study.school_class.series_look,
         "tells_meanings": study.lab is None or study.lab.tells_meanings,
         "has_lab": study.lab is not None,
         "may_change": person.role == "teacher",
     }
-    how = _How(study.school_class.series_look, tells_meanings(study, person))
+    how = _How(
+        study.school_class.series_look,
+        tells_meanings(study, person),
+        lambda key: known.sheet(by_key[key]).table if key in by_key else None,
+    )
+    view["other_series"] = _other_series(sheets)
     sheet = next((row for row in sheets if f"s{row.id}" == str(source)), None)
     footage = next((row for row in footages if str(row.id) == str(source)), None)
     if sheet is None and footage is None:
@@ -83,10 +91,11 @@ def study_view(study: Any, person: Person, *, source: str | int | None = None) -
 
 @dataclass(frozen=True)
 class _How:
-    """What the class and the lab say: how points look, whether fits say what they mean."""
+    """How points look in the class, whether fits say what they mean, and where sheets are found."""
 
     look: dict[str, Any]
     meanings: bool
+    sheet: Callable[[int], DataTable | None]
 
 
 def _seen_from_footage(source: FootageSource, footages: list[Any], how: _How) -> dict[str, Any]:
@@ -97,7 +106,10 @@ def _seen_from_footage(source: FootageSource, footages: list[Any], how: _How) ->
     return {
         "footage": footage_view(ground),
         "ground": ground_view(ground, footages),
-        "bodies": [body_view(row, known, motion, ground) for row, motion in source.bodies],
+        "bodies": [
+            body_view(row, known, motion, ground, source.every_table[row.id])
+            for row, motion in source.bodies
+        ],
         "follow": follow_view(source.row),
         "passages": [_passage_view(row, ground) for row in source.passages.values()],
         **drawn,
@@ -137,12 +149,32 @@ def _graphs(
     of: list[DataTable], rows: list[Any], results: list[FitResult], how: _How
 ) -> dict[str, Any]:
     keys = of[0].keys if of else ON_FOOTAGE
-    graphs = [graph_view(choice, of, results, look=how.look) for choice in choices(rows, keys)]
+    graphs = [
+        graph_view(choice, of, results, look=how.look, others=_others(choice, how))
+        for choice in choices(rows, keys)
+    ]
     return {
         "graphs": graphs,
         "fits": [fit_view(result, meanings=how.meanings) for result in results],
         "choices": comparisons(results),
     }
+
+
+def _others(choice: Choice, how: _How) -> list[tuple[DataTable, str, str]]:
+    """The series of other sheets that a graph shows."""
+    found = ((how.sheet(one["sheet"]), one["x"], one["y"]) for one in choice.others)
+    return [(table, x, y) for table, x, y in found if table is not None]
+
+
+def _other_series(sheets: list[Any]) -> list[dict[str, Any]]:
+    """What other sheets could show with a graph: each column against the first one."""
+    return [
+        {"sheet": sheet.id, "x": key_of(columns[0]), "y": key_of(column), "name": column.name}
+        | {"sheet_name": sheet.name}
+        for sheet in sheets
+        if (columns := columns_of(sheet))
+        for column in columns[1:]
+    ]
 
 
 def _passage_view(row: Any, ground: Grounded) -> dict[str, Any]:

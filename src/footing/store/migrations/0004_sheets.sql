@@ -75,6 +75,7 @@ ALTER TABLE graph ADD COLUMN y_high double precision;
 ALTER TABLE graph ADD COLUMN error_bars boolean NOT NULL DEFAULT false;
 ALTER TABLE graph ADD COLUMN hidden integer[] NOT NULL DEFAULT '{}';
 ALTER TABLE graph ADD COLUMN looks jsonb NOT NULL DEFAULT '{}';
+ALTER TABLE graph ADD COLUMN others jsonb NOT NULL DEFAULT '[]';
 CREATE INDEX ON graph (footage_id);
 CREATE INDEX ON graph (sheet_id);
 

@@ -61,13 +61,7 @@ class AddColumn(EditModel):
             raise Refused("Name a sheet or a footage for the column.", field="sheet")
         if self.sheet is not None:
             return work.row(Sheet, self.sheet)
-        footage = work.row(Footage, self.footage or 0)
-        present = work.rows(Sheet, footage=footage, kind="bodies")
-        if present:
-            return present[0]
-        return work.changes.insert(
-            Sheet, study=work.study_id, footage=footage, kind="bodies", name=footage.name, rows=0
-        )
+        return sheet_of_bodies(work, work.row(Footage, self.footage or 0))
 
 
 class ChangeColumn(EditModel):
@@ -166,12 +160,8 @@ class FreezeColumn(EditModel):
             raise Refused("Only a computed column of a sheet can be frozen.", field="column")
         digits = digits_of(column, result.values, result.uncertainties)
         texts = [printed(value, digits).replace("−", "-") for value in result.values]
-        blocks = cells.put(
-            texts[start : start + cells.BLOCK] for start in range(0, len(texts), cells.BLOCK)
-        )
-        work.changes.update(
-            column, formula=None, scatter=None, seed=None, blocks=blocks, unit=str(result.unit)
-        )
+        typed = {"formula": None, "scatter": None, "seed": None, "unit": str(result.unit)}
+        work.changes.update(column, blocks=cells.put_column(texts), **typed)
 
 
 class FillColumn(EditModel):
@@ -215,10 +205,7 @@ class FillColumn(EditModel):
         texts += [""] * (len(old) - count)
         if count > column.sheet.rows:
             work.changes.update(column.sheet, rows=count)
-        blocks = cells.put(
-            texts[start : start + cells.BLOCK] for start in range(0, len(texts), cells.BLOCK)
-        )
-        work.changes.update(column, blocks=blocks)
+        work.changes.update(column, blocks=cells.put_column(texts))
 
 
 class MoveColumn(EditModel):
@@ -256,6 +243,16 @@ class RemoveColumn(EditModel):
     def apply(self, work: Work) -> None:
         """Remove what rests on it first."""
         remove_column(work, work.row(SheetColumn, self.column))
+
+
+def sheet_of_bodies(work: Work, footage: Any) -> Any:
+    """The sheet that holds what is computed for every body of a footage; made when needed."""
+    present = work.rows(Sheet, footage=footage, kind="bodies")
+    if present:
+        return present[0]
+    return work.changes.insert(
+        Sheet, study=work.study_id, footage=footage, kind="bodies", name=footage.name, rows=0
+    )
 
 
 def insert_column(
@@ -299,10 +296,11 @@ def remove_column(work: Work, column: Any) -> None:
     remove_fits_of(work, column=key)
     for graph in work.rows(Graph):
         left = [y for y in graph.ys if y != key]
+        others = [one for one in graph.others if key not in (one["x"], one["y"])]
         if graph.x == key or not left:
             work.changes.delete(graph)
         else:
-            work.changes.update(graph, ys=left)
+            work.changes.update(graph, ys=left, others=others)
     work.changes.delete(column)
 
 
@@ -336,11 +334,8 @@ def _convert(work: Work, column: Any, unit: str) -> None:
             field="unit",
         )
     texts = column_values(column, column.sheet.rows)
-    blocks = cells.put(
-        [_converted(text, old, new) for text in texts[start : start + cells.BLOCK]]
-        for start in range(0, len(texts), cells.BLOCK)
-    )
-    work.changes.update(column, blocks=blocks)
+    converted = [_converted(text, old, new) for text in texts]
+    work.changes.update(column, blocks=cells.put_column(converted))
 
 
 def _converted(text: str, old: Any, new: Any) -> str:

@@ -8,7 +8,17 @@ from footing.core.curves import CurveKey, own_curve
 from footing.core.errors import Refused
 from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES
 from footing.core.units import read_number
-from footing.store.tables import Body, Finding, Fit, Footage, Graph, Passage, Sheet, SheetColumn
+from footing.store.tables import (
+    Body,
+    Finding,
+    Fit,
+    Footage,
+    Graph,
+    Passage,
+    Sheet,
+    SheetColumn,
+    Study,
+)
 from footing.studies.columns import default_axes
 from footing.studies.edits.base import EditModel, Typed
 from footing.studies.sheets import keys_of
@@ -27,6 +37,14 @@ class SeriesLook(EditModel):
     form: Literal["", "disc", "ring", "cross", "plus", "square", "triangle"] = ""
     size: Annotated[int, Field(ge=1, le=5)] = 2
     joined: Literal["points", "line", "both"] = "points"
+
+
+class OtherSeries(EditModel):
+    """A series of another sheet."""
+
+    sheet: int
+    x: ColumnKey
+    y: ColumnKey
 
 
 class OfSource(EditModel):
@@ -51,6 +69,7 @@ class SetGraph(OfSource):
     ys : the columns on the vertical axis
     x_range, y_range : typed limits; an empty list lets them follow from the data
     hidden : bodies that are not shown
+    others : series of other sheets that are shown with them
     """
 
     kind: Literal["set_graph"] = "set_graph"
@@ -64,6 +83,7 @@ class SetGraph(OfSource):
     error_bars: bool | None = None
     hidden: list[int] | None = None
     looks: dict[ColumnKey, SeriesLook] | None = None
+    others: Annotated[list[OtherSeries], Field(max_length=MOST_SERIES)] | None = None
 
     @property
     def label(self) -> str:
@@ -83,6 +103,11 @@ class SetGraph(OfSource):
             values["title"] = self.title or None
         if self.looks is not None:
             values["looks"] = {key: look.model_dump() for key, look in self.looks.items()}
+        if self.others is not None:
+            for other in self.others:
+                sheet = work.row(Sheet, other.sheet)
+                _check_columns(work, {"sheet": sheet}, other.x, other.y)
+            values["others"] = [other.model_dump() for other in self.others]
         for axis, limits in (("x", self.x_range), ("y", self.y_range)):
             if limits is not None:
                 values |= _limits(axis, limits)
@@ -214,7 +239,7 @@ class AddFit(Fitting):
             x=self.x,
             y=self.y,
             label=None,
-            dashed=False,
+            dashed=bool(class_of(work).series_look.get("dashed")),
             **owner,
             **values,
         )
@@ -257,6 +282,11 @@ class RemoveFit(EditModel):
     def apply(self, work: Work) -> None:
         """Remove what rests on it first."""
         remove_fit(work, work.row(Fit, self.fit))
+
+
+def class_of(work: Work) -> Any:
+    """The class that a study belongs to."""
+    return Study.get_by_id(work.study_id).school_class
 
 
 def graphs_of(work: Work, source: dict[str, Any]) -> list[Any]:
@@ -302,6 +332,7 @@ def _untouched(work: Work, source: dict[str, Any]) -> dict[str, Any]:
         "error_bars": False,
         "hidden": [],
         "looks": {},
+        "others": [],
     }
 
 

@@ -369,10 +369,7 @@ def _typed_columns(sheet: Any) -> list[Any]:
 
 def _store(work: Work, column: Any, texts: list[str]) -> None:
     """Give a column its cells; blocks that did not change keep their keys."""
-    starts = range(0, len(texts), cells.BLOCK)
-    work.changes.update(
-        column, blocks=cells.put(texts[start : start + cells.BLOCK] for start in starts)
-    )
+    work.changes.update(column, blocks=cells.put_column(texts))
 
 
 def _move_asides(work: Work, sheet: Any, moved: Any) -> None:

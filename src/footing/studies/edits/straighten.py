@@ -8,7 +8,7 @@ from footing.formats.headings import Heading, unique
 from footing.store.tables import Body, Sheet, SheetColumn
 from footing.studies.body_table import BodyTable
 from footing.studies.edits.base import EditModel
-from footing.studies.edits.columns import insert_column
+from footing.studies.edits.columns import insert_column, sheet_of_bodies
 from footing.studies.edits.graphs import (
     MOST_GRAPHS,
     AddFit,
@@ -65,7 +65,7 @@ class Straighten(EditModel):
         """The key of the column that holds what is made of another."""
         if made.key == "same":
             return key
-        sheet = source.get("sheet") or self._of_bodies(work, source["footage"])
+        sheet = source.get("sheet") or sheet_of_bodies(work, source["footage"])
         name, symbol = self._named(work, source, key)
         formula = made.formula.format(symbol)
         columns = work.rows(SheetColumn, sheet=sheet)
@@ -75,15 +75,6 @@ class Straighten(EditModel):
         heading = Heading(made.name.format(name)[:60], f"{symbol}_{made.suffix}", "")
         heading = unique(heading, {one.symbol for one in columns})
         return key_of(insert_column(work, sheet, heading, formula=formula))
-
-    @staticmethod
-    def _of_bodies(work: Work, footage: Any) -> Any:
-        present = work.rows(Sheet, footage=footage, kind="bodies")
-        if present:
-            return present[0]
-        return work.changes.insert(
-            Sheet, study=work.study_id, footage=footage, kind="bodies", name=footage.name, rows=0
-        )
 
     def _named(self, work: Work, source: dict[str, Any], key: str) -> tuple[str, str]:
         """Name and symbol of a column."""

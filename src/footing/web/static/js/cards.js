@@ -221,6 +221,9 @@ function fields(form) {
     } else if (input.dataset.type === "list") {
       found[input.name] ??= [];
       if (input.value) found[input.name].push(input.value);
+    } else if (input.dataset.type === "jsonlist") {
+      found[input.name] ??= [];
+      if (input.value) found[input.name].push(JSON.parse(input.value));
     } else if (input.dataset.type === "json") Object.assign(found, JSON.parse(input.value));
     else if (input.dataset.type === "ends") {
       found[input.name] ??= [];

@@ -224,7 +224,7 @@ export class GraphTools {
 
   /** @param {any} panel @param {any} hit */
   async readSlope(panel, hit) {
-    const answer = await this.ask("tangent", { owner: hit.series.owner, x: panel.data.x, y: hit.series.y, number: hit.point[0] });
+    const answer = await this.ask("tangent", { owner: hit.series.owner, x: hit.series.x, y: hit.series.y, number: hit.point[0] });
     if (!answer) return;
     panel.extra.tangent = answer.line.map(([x, y]) => ({ x, y }));
     this.say(`slope of ${hit.series.name} here: ${answer.text}`);
@@ -235,7 +235,7 @@ export class GraphTools {
   async readStretch(panel, [low, high]) {
     const found = [];
     for (const series of panel.data.series) {
-      const plot = { owner: series.owner, x: panel.data.x, y: series.y };
+      const plot = { owner: series.owner, x: series.x, y: series.y };
       const answer = await this.ask("stretch", { ...plot, low, high });
       if (!answer) return;
       found.push({ ...plot, name: series.name, ...answer });

@@ -116,6 +116,7 @@ export class SheetGrid {
         const unit = Object.assign(document.createElement("small"), { textContent: one.shown_unit });
         const name = Object.assign(document.createElement("span"), { className: "column-name", textContent: one.name === one.symbol ? "" : one.name });
         head.append(symbol, " ", unit, name);
+        head.addEventListener("dblclick", () => nameColumn(one.id));
         return head;
       },
     };
@@ -307,4 +308,12 @@ export class SheetGrid {
 /** Whether somebody is typing into a cell. @param {any} row @param {string} key */
 function isTyping(row, key) {
   return row.getCell(key)?.getElement().classList.contains("tabulator-editing") ?? false;
+}
+
+/** Open the card of a column at its name. @param {number} id */
+function nameColumn(id) {
+  const card = /** @type {HTMLDetailsElement | null} */ (document.querySelector(`.sheet-column[data-column="${id}"]`));
+  if (!card) return;
+  card.open = true;
+  /** @type {HTMLInputElement} */ (card.querySelector('[data-kind="change_column"] [name=name]')).select();
 }

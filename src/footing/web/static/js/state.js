@@ -36,6 +36,8 @@ const OPTIONS = {
   tall: false,
   noResiduals: false,
   largeGraph: false,
+  fitBoxes: false,
+  boxPlaces: {},
   hiddenLanes: [],
   columns: ["t", "x", "y", "h", "vx", "vy", "v", "th", "om", "al"],
 };

@@ -25,8 +25,8 @@ export class Table {
     }
     const { columns, rows, end_rows: ends } = body.table;
     const wanted = this.bench.options.columns;
-    const shown = columns.flatMap((column, place) => (this.bench.isPicture || wanted.includes(column.key) ? [place] : []));
-    this.offer(columns);
+    const shown = columns.flatMap((column, place) => (this.bench.isPicture || column.computed || wanted.includes(column.key) ? [place] : []));
+    this.offer(columns.filter((column) => !column.computed));
     const head = shown.map((place) => columns[place]).map((column) => {
       const cell = document.createElement("th");
       cell.title = column.name;

@@ -63,7 +63,8 @@ export class Tables {
   async click(event) {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
     if (!button) return;
-    const { insert, copyTable, rules } = button.dataset;
+    const { insert, copyTable, copyPicture: picture, rules } = button.dataset;
+    if (picture) this.bench.say(await copyPicture(picture));
     if (insert) this.insert(button, insert);
     else if (rules) this.lay(JSON.parse(rules));
     else if (copyTable) {
@@ -149,6 +150,15 @@ function text(tag, className, content) {
 /** @param {object} content */
 export function post(content) {
   return { method: "POST", body: JSON.stringify(content), headers: { "Content-Type": "application/json" } };
+}
+
+/** Copy a picture, where the browser lets a page do so. @param {string} address @returns {Promise<string>} what came of it */
+async function copyPicture(address) {
+  if (!navigator.clipboard?.write) return "A browser copies pictures over https only; take the PNG.";
+  const answer = await fetch(address);
+  const picture = await answer.blob();
+  await navigator.clipboard.write([new ClipboardItem({ [picture.type]: picture })]);
+  return "The graph is on the clipboard.";
 }
 
 /** Copy a text; also on plain http, where the newer way is closed. @param {string} content */
