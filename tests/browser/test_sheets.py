@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.hands import Hands, number_of, truth_of
@@ -226,3 +227,42 @@ def test_fits_over_passages_before_and_after_a_bounce(empty: Hands) -> None:
         assert number_of(value.inner_text()) == pytest.approx(velocity, abs=0.05)
         add.get_by_label(name).uncheck()
     expect(page.locator("#soundness-button")).to_have_attribute("data-sound", "true")
+
+
+def test_what_a_rule_shows_is_read_by_eye_frame_after_frame(empty: Hands, plain_film: Path) -> None:
+    page = empty.page
+    empty.uploads(plain_film)
+    form = page.locator('[data-kind="read_by_eye"]')
+    form.locator("[name=name]").fill("ruler")
+    form.locator("[name=unit]").fill("cm")
+    form.get_by_role("button", name="Make its sheet").click()
+    expect(page.locator("#card-sources")).to_contain_text("ruler")
+    empty.goes_to("mark")
+    page.keyboard.press("y")
+    for frame, text in enumerate(("2,0", "2.4", "3,1")):
+        expect(page.locator("#card-eye [data-frame-number]")).to_have_text(str(frame))
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    empty.sees_frame(3)
+    study = page.locator("#bench").get_attribute("data-study")
+    sheet = empty.state()["sources"][1]["id"]
+    view = page.request.get(f"{empty.address}/api/studies/{study}?source={sheet}").json()
+    points = view["graphs"][0]["series"][0]["points"]
+    times = empty.state()["footage"]["times"]
+    assert [(x, y) for _, x, y, *_ in points] == [
+        (pytest.approx(times[n]), value) for n, value in enumerate((2.0, 2.4, 3.1))
+    ]
+
+
+def test_axe_finds_no_violation_with_a_sheet(empty: Hands) -> None:
+    pastes(empty, "t (s);x (m)\n" + "\n".join(f"{n};{n * n}" for n in range(9)))
+    page = empty.page
+    for step in ("mark", "graph"):
+        empty.goes_to(step)
+        page.wait_for_load_state("networkidle")
+        results = Axe().run(page)
+        assert results.violations_count == 0, results.generate_report()
+    page.get_by_role("button", name="Straighten").click()
+    expect(page.locator(".straight-form").first).to_be_visible()
+    results = Axe().run(page)
+    assert results.violations_count == 0, results.generate_report()

@@ -12,7 +12,6 @@ from dataclasses import dataclass, field, replace
 from math import comb, inf, isinf
 from typing import Any
 
-import lmfit
 import numpy as np
 from scipy import special
 
@@ -300,6 +299,8 @@ def _started(free: _Free, guess: FloatArray) -> FloatArray:
 
 def _search(points: _Points, free: _Free, begin: FloatArray) -> tuple[FloatArray, float] | None:
     """Values at which the sum of squares is least, with that sum, from one start; None if none."""
+    import lmfit  # takes most of a second, and only curves that are searched for need it
+
     curve = free.curve
     parameters = lmfit.Parameters()
     for place in free.places:

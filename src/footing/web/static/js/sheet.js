@@ -74,7 +74,7 @@ export class SheetGrid {
       renderHorizontal: columns.length > 30 ? "virtual" : "basic",
       columnDefaults: { resizable: true, minWidth: 84 },
       columns: columns.map((one) => this.column(one)),
-      rowHeader: { field: "row", width: 52, frozen: true, resizable: false, hozAlign: "right", cssClass: "row-number" },
+      rowHeader: { field: "row", title: "row", width: 52, frozen: true, resizable: false, hozAlign: "right", cssClass: "row-number" },
       rowFormatter: (/** @type {any} */ row) => this.formatRow(row),
       selectableRange: 1,
       selectableRangeColumns: true,
@@ -89,12 +89,22 @@ export class SheetGrid {
     const { table } = this;
     table.on("tableBuilt", () => {
       this.ready = true;
+      this.nameParts();
       this.fetchVisible();
       this.element.dataset.ready = "true";
     });
     table.on("scrollVertical", () => this.fetchVisible());
     table.on("cellEdited", (cell) => this.typed(cell));
     table.on("rangeChanged", (range) => (this.changing ? undefined : this.selected(range)));
+  }
+
+  /** Roles for screen readers, where the grid's own do not go together. */
+  nameParts() {
+    const header = this.element.querySelector(".tabulator-header");
+    header.setAttribute("role", "none");
+    header.removeAttribute("tabindex");
+    this.element.querySelector(".tabulator-tableholder").setAttribute("role", "rowgroup");
+    this.element.querySelector(".tabulator-table").setAttribute("role", "none");
   }
 
   /** @param {any} one */
