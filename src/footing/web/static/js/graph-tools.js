@@ -50,9 +50,7 @@ export class GraphTools {
   /** Show all data again. */
   showAll() {
     for (const panel of this.graph.panels) panel.window = null;
-    const typed = this.bench.view.graphs.filter((graph) => graph.typed_ranges.x.length || graph.typed_ranges.y.length);
     this.graph.update();
-    return typed;
   }
 
   toolChanged() {
