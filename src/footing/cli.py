@@ -118,11 +118,18 @@ def test(context: typer.Context) -> None:
 
 
 @app.command()
-def bench() -> None:
+def bench(
+    parts: Annotated[
+        list[str] | None, typer.Argument(help="files, following, pages, tables; all if none")
+    ] = None,
+) -> None:
     """Measure speed as ratios within one run, each beside its limit."""
-    from footing.bench import run
+    from footing.bench import PARTS, run
 
-    run()
+    unknown = [part for part in parts or () if part not in PARTS]
+    if unknown:
+        raise typer.BadParameter(f"{unknown[0]} is none of {', '.join(PARTS)}")
+    run(parts or PARTS)
 
 
 @app.command()

@@ -2,7 +2,7 @@
 
 Nothing here fails: a slow machine prints "over". The tests never look at time.
 
-- `measuring`: one line of the result
+- `measuring` and `site`: one line of the result; the site and the window that are measured
 - `files`: indexing, decoding, memory
 - `course` and `following`: how exactly and how fast bodies are followed
 - `pages`: what a person at a browser waits for
@@ -11,20 +11,28 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 
 import shutil
 import tempfile
+from collections.abc import Sequence
 from pathlib import Path
 
-from footing.bench import files, following, pages
+from footing.bench import files, following, pages, tables
 from footing.settings import Settings
 
+_PARTS = {
+    "files": files.measure,
+    "following": following.measure,
+    "pages": pages.measure,
+    "tables": tables.measure,
+}
+PARTS = tuple(_PARTS)
 
-def run() -> None:
-    """Print every benchmark."""
+
+def run(parts: Sequence[str] = PARTS) -> None:
+    """Print the benchmarks of some parts."""
     folder = Path(tempfile.mkdtemp(prefix="footing-bench-"))
     folder.chmod(0o755)  # the database's own user must reach its cluster in here
     try:
         settings = Settings(data=folder, demo=True)
-        files.measure(settings, folder)
-        following.measure(settings, folder)
-        pages.measure(settings, folder)
+        for part in parts:
+            _PARTS[part](settings, folder)
     finally:
         shutil.rmtree(folder, ignore_errors=True)

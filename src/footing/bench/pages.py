@@ -2,28 +2,21 @@
 
 import json
 import os
-import shutil
 import statistics
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 
 import httpx2 as httpx
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 
-from footing.bench import tables
 from footing.bench.files import CLIP, long_film
 from footing.bench.measuring import line, seconds
-from footing.demo.seed import seed_demo
-from footing.serving import open_database, running
+from footing.bench.site import demo_site, window
 from footing.settings import Settings
 from footing.store.database import connected
 from footing.store.tables import Study, Teacher
 from footing.studies import people
-from footing.web.app import create_app
 from footing.web.security import COOKIE
 
-_CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
 _CLICKS = 24
 _REQUESTS = 60
 _UPLOAD = 200 * 2**20
@@ -77,36 +70,13 @@ def measure(settings: Settings, folder: Path) -> None:
     films = {name: folder / f"{name}.mp4" for name in ("libx264", "libx265")}
     for codec, path in films.items():
         long_film(path, codec)
-    with _demo_site(settings) as address, _window(address) as page:
+    with demo_site(settings) as address, window(address) as page:
         _first_frame(page, address, CLIP, "1.9 MB, 720p H.264")
         _first_frame(page, address, films["libx264"], "10 s of 1080p H.264")
         _first_frame(page, address, films["libx265"], "10 s of 1080p HEVC")
         _upload(address, folder)
         _cached_requests(page, address)
         _clicks(page, address)
-        tables.measure(page, address, folder)
-
-
-@contextmanager
-def _demo_site(settings: Settings) -> Iterator[str]:
-    with open_database(settings):
-        with connected():
-            seed_demo(settings)
-        with running(create_app(settings)) as address:
-            yield address
-
-
-@contextmanager
-def _window(address: str) -> Iterator[Page]:
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path=shutil.which("chromium"), args=_CHROMIUM
-        )
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(address)
-        page.click("button[value=teacher]")
-        yield page
-        browser.close()
 
 
 def _sled_study() -> int:

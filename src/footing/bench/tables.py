@@ -13,10 +13,12 @@ from playwright.sync_api import Page
 from scipy import optimize
 
 from footing.bench.measuring import line, seconds
+from footing.bench.site import demo_site, window
 from footing.core.curves import CURVES
 from footing.core.fitting import fit_curve
 from footing.core.starting import starts
 from footing.demo.filming import write_video
+from footing.settings import Settings
 from footing.studies.graph_file import filled, graph_file
 
 _MARKS, _BODIES = 2000, 4
@@ -58,11 +60,12 @@ class _Client:
         return int(self.does(kind, **fields)["made"].split(":")[1])
 
 
-def measure(page: Page, address: str, folder: Path) -> None:
+def measure(settings: Settings, folder: Path) -> None:
     """Everything about tables, graphs and fits."""
     _fits()
-    _many_marks(page, address, folder)
-    _long_sheet(page, address)
+    with demo_site(settings) as address, window(address) as page:
+        _many_marks(page, address, folder)
+        _long_sheet(page, address)
 
 
 def _fits() -> None:

@@ -8,6 +8,8 @@ import hashlib
 import threading
 import zlib
 from collections.abc import Iterable, Sequence
+from math import isfinite
+from typing import Any, Generic, TypeVar
 
 import numpy as np
 
@@ -15,14 +17,19 @@ from footing.core.arrays import FloatArray
 from footing.store.tables import Cells
 
 BLOCK = 1000  # cells
-_KEPT = 4096  # blocks whose numbers are kept in memory
+_KEPT_NUMBERS = 4096  # blocks whose numbers are kept in memory
+_KEPT_WRONG = 200_000  # blocks of which it is kept in memory what is wrong in them, mostly nothing
+_ASKED = 5000  # blocks in one question
 _KEY_LENGTH = 32
 EMPTY = ""  # key of a block without any cell
+
+T = TypeVar("T")
+Wrong = tuple[tuple[int, str], ...]
 
 
 def put(blocks: Iterable[Sequence[str]]) -> list[str]:
     """Store blocks of at most `BLOCK` cells; give their keys. A cell holds no line break."""
-    keys, rows = [], {}
+    keys, rows, wrong = [], {}, {}
     for cells in blocks:
         if not any(cells):
             keys.append(EMPTY)
@@ -31,8 +38,9 @@ def put(blocks: Iterable[Sequence[str]]) -> list[str]:
         key = hashlib.sha256(text).hexdigest()[:_KEY_LENGTH]
         keys.append(key)
         rows[key] = zlib.compress(text, 1)
+        wrong[key] = _wrong(cells)
     if rows:
-        stored = [{"key": key, "texts": texts} for key, texts in rows.items()]
+        stored = [{"key": key, "texts": rows[key], "wrong": wrong[key]} for key in rows]
         Cells.insert_many(stored).on_conflict_ignore().execute()
     return keys
 
@@ -40,6 +48,16 @@ def put(blocks: Iterable[Sequence[str]]) -> list[str]:
 def put_column(texts: Sequence[str]) -> list[str]:
     """Store the cells of a whole column; give the keys of its blocks."""
     return put(texts[start : start + BLOCK] for start in range(0, len(texts), BLOCK))
+
+
+def put_over(keys: Sequence[str], first: int, texts: Sequence[str]) -> list[str]:
+    """Write cells over those of a column from row ``first`` (from 0) on; give all its keys."""
+    begin, end = first // BLOCK, -(-(first + len(texts)) // BLOCK)
+    touched = texts_between(keys, begin * BLOCK, end * BLOCK)
+    start = first - begin * BLOCK
+    touched[start : start + len(texts)] = texts
+    before = [*keys[:begin], *[EMPTY] * (begin - len(keys))]
+    return before + put_column(touched) + list(keys[end:])
 
 
 def are_there(keys: Iterable[str]) -> bool:
@@ -67,15 +85,45 @@ def texts_between(keys: Sequence[str], first: int, last: int) -> list[str]:
 
 def numbers(keys: Sequence[str], rows: int) -> FloatArray:
     """A column as numbers ``(rows,)``; NaN where a cell is empty or is no number."""
-    blocks = {key: _known.get(key) for key in keys if key != EMPTY}
+    blocks = {key: _known_numbers.get(key) for key in keys if key != EMPTY}
     for key, text in _stored(key for key, block in blocks.items() if block is None).items():
-        blocks[key] = _known.put(key, _as_numbers(text.split("\n")))
+        blocks[key] = _known_numbers.put(key, _as_numbers(text.split("\n")))
     column = np.full(max(rows, len(keys) * BLOCK), np.nan)
     for place, key in enumerate(keys):
         block = blocks.get(key)
         if block is not None:
             column[place * BLOCK : place * BLOCK + len(block)] = block
     return column[:rows]
+
+
+def wrong(keys: Sequence[str]) -> list[tuple[int, str]]:
+    """Row (from 0) and text of the cells of a column that are no numbers, in their order."""
+    known = {key: _known_wrong.get(key) for key in keys if key != EMPTY}
+    missing = [key for key, found in known.items() if found is None]
+    for start in range(0, len(missing), _ASKED):
+        for key, found in _looked_through(missing[start : start + _ASKED]).items():
+            known[key] = _known_wrong.put(key, found)
+    return [
+        (number * BLOCK + place, text)
+        for number, key in enumerate(keys)
+        for place, text in known.get(key) or ()
+    ]
+
+
+def _looked_through(keys: Sequence[str]) -> dict[str, Wrong]:
+    """What is wrong in blocks; where nobody looked yet, this does and keeps it."""
+    rows = Cells.select(Cells.key, Cells.wrong).where(Cells.key.in_(keys))
+    found: dict[str, Any] = {row.key: row.wrong for row in rows}
+    for key, text in _stored(key for key in keys if found.get(key) is None).items():
+        found[key] = _wrong(text.split("\n"))
+        Cells.update(wrong=found[key]).where(Cells.key == key).execute()
+    return {key: tuple((place, text) for place, text in wrong) for key, wrong in found.items()}
+
+
+def _wrong(cells: Sequence[str]) -> list[tuple[int, str]]:
+    return [
+        (place, cell) for place, cell in enumerate(cells) if cell and not isfinite(as_number(cell))
+    ]
 
 
 def as_number(cell: str) -> float:
@@ -87,7 +135,9 @@ def as_number(cell: str) -> float:
 
 
 def _as_numbers(cells: Sequence[str]) -> FloatArray:
-    return np.array([as_number(cell) for cell in cells], dtype=float)
+    numbers = np.array([as_number(cell) for cell in cells], dtype=float)
+    numbers.flags.writeable = False
+    return numbers
 
 
 def _stored(keys: Iterable[str]) -> dict[str, str]:
@@ -98,27 +148,28 @@ def _stored(keys: Iterable[str]) -> dict[str, str]:
     return {row.key: zlib.decompress(bytes(row.texts)).decode() for row in rows}
 
 
-class _Known:
-    """Numbers of blocks that were read, for all threads; the longest unused go first."""
+class _Known(Generic[T]):
+    """What is known of blocks, for all threads; the longest unused go first."""
 
-    def __init__(self) -> None:
-        self._blocks: dict[str, FloatArray] = {}
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._blocks: dict[str, T] = {}
         self._lock = threading.Lock()
 
-    def get(self, key: str) -> FloatArray | None:
+    def get(self, key: str) -> T | None:
         with self._lock:
             block = self._blocks.pop(key, None)
             if block is not None:
                 self._blocks[key] = block
             return block
 
-    def put(self, key: str, block: FloatArray) -> FloatArray:
-        block.flags.writeable = False
+    def put(self, key: str, block: T) -> T:
         with self._lock:
             self._blocks[key] = block
-            while len(self._blocks) > _KEPT:
+            while len(self._blocks) > self._most:
                 self._blocks.pop(next(iter(self._blocks)))
         return block
 
 
-_known = _Known()
+_known_numbers: _Known[FloatArray] = _Known(_KEPT_NUMBERS)
+_known_wrong: _Known[Wrong] = _Known(_KEPT_WRONG)

@@ -478,10 +478,14 @@ class StudyQuantity(Table):
 
 
 class Cells(Table):
-    """Cells as they were typed, one a line, compressed; known by their hash and never changed."""
+    """Cells as they were typed, one a line, compressed; known by their hash and never changed.
+
+    wrong : place (from 0) and text of each cell that is no number; null where nobody looked yet
+    """
 
     key = CharField(primary_key=True)
     texts = BlobField()
+    wrong = BinaryJSONField(index=False, null=True)
 
 
 class Passage(Table):

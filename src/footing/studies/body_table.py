@@ -1,6 +1,6 @@
 """The table of a body: what its marks give, and what is computed from that."""
 
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
@@ -14,7 +14,7 @@ from footing.core.motion import Column
 from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.units import read_number
 from footing.studies.columns import Covariance, DataColumn, Owner
-from footing.studies.computed import Computing, Problem
+from footing.studies.computed import Computing, Problem, Scope
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
 from footing.studies.sheets import key_of, order_in_time
@@ -97,16 +97,19 @@ class BodyTable:
     @cached_property
     def computing(self) -> Computing:
         """The computed columns, from the marks, the body's mass and the constants of the study."""
-        n = len(self.body.frames)
         own = dict(self._constants)
-        for key in self.measured_keys:
-            column = self.body.motion.column(key)  # type: ignore[arg-type]
-            unit = QUANTITIES[key].dimension.in_units(self.ground.length_unit)
-            own[key] = Known(_spread(column, n), unit, _spread_errors(column, n))
         if self.row.mass:
             mass = read_number(self.row.mass, field="mass")
             own["m"] = Known(mass.value, read_unit(self.row.mass_unit), mass.uncertainty)
-        return Computing(own, self.columns, rows=n)
+        measured = {key: partial(self._known, key) for key in self.measured_keys}
+        return Computing(Scope(own, measured), self.columns, rows=len(self.body.frames))
+
+    def _known(self, key: str) -> Known:
+        """A measured column, as formulas take it: all marks, NaN where it has no value."""
+        column = self.body.motion.column(key)  # type: ignore[arg-type]
+        unit = QUANTITIES[key].dimension.in_units(self.ground.length_unit)
+        n = len(self.body.frames)
+        return Known(_spread(column, n), unit, _spread_errors(column, n))
 
     def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
         """Marks that are set aside, against time, where they lie on the ground."""

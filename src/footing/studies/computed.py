@@ -1,20 +1,20 @@
 """Computed columns: formulas of a sheet in the order in which they need each other."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from footing.core.arrays import FloatArray
-from footing.core.dimensions import NUMBER, Unit, read_unit
-from footing.core.errors import FootingError, Refused
+from footing.core.dimensions import Unit, read_unit
+from footing.core.errors import FootingError
 from footing.core.formulas.computing import Computed, Known, compute
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.syntax import Formula, Name, WrongFormula, walk
 from footing.core.units import read_number
 from footing.store import tables
 
+_TIME = "t"  # what rates and integrals go by, without naming it
 STANDARD_GRAVITY = 9.80665  # m/s², CGPM 1901
 
 
@@ -41,6 +41,39 @@ def quantities_of(study_id: int) -> dict[str, Known]:
     return found
 
 
+class Scope(Mapping[str, Known]):
+    """What symbols stand for; columns are made when a formula first names them.
+
+    Parameters
+    ----------
+    known : what costs nothing
+    columns : makes a column, by its symbol; these go before what is known
+    """
+
+    def __init__(
+        self, known: Mapping[str, Known], columns: Mapping[str, Callable[[], Known]]
+    ) -> None:
+        self._known = known
+        self._columns = columns
+        self._made: dict[str, Known] = {}
+
+    def __getitem__(self, symbol: str) -> Known:
+        """What a symbol stands for."""
+        if symbol not in self._columns:
+            return self._known[symbol]
+        if symbol not in self._made:
+            self._made[symbol] = self._columns[symbol]()
+        return self._made[symbol]
+
+    def __iter__(self) -> Iterator[str]:
+        """All symbols, in no order."""
+        return iter(self._known.keys() | self._columns.keys())
+
+    def __len__(self) -> int:
+        """How many symbols there are."""
+        return len(self._known.keys() | self._columns.keys())
+
+
 class Computing:
     """The columns of one table while they are computed, each once and only when asked for.
 
@@ -52,17 +85,17 @@ class Computing:
     """
 
     def __init__(self, own: Mapping[str, Known], columns: Sequence[Any], *, rows: int) -> None:
-        self.scope: dict[str, Known] = dict(own)
         self.rows = rows
+        self._own = own
         self._columns = {column.symbol: column for column in columns if column.formula is not None}
         self._under_way: list[str] = []
-        self.results: dict[str, Computed | Problem] = {}
+        self._results: dict[str, Computed | Problem] = {}
 
     def result(self, symbol: str) -> Computed | Problem:
         """A computed column, or why there is none."""
-        if symbol not in self.results:
-            self.results[symbol] = self._compute(symbol)
-        return self.results[symbol]
+        if symbol not in self._results:
+            self._results[symbol] = self._compute(symbol)
+        return self._results[symbol]
 
     def trial(self, text: str, *, unit: Unit | None, symbol: str = "") -> Computed:
         """A formula that is being typed, as it would be computed for the column of this symbol.
@@ -77,8 +110,17 @@ class Computing:
             self._need(formula)
         finally:
             self._under_way.pop()
-        scope = {name: known for name, known in self.scope.items() if name != symbol}
-        return compute(formula, scope, rows=self.rows, unit=unit)
+        named = {*formula.names, _TIME} - {symbol}
+        scope = {name: known for name in named if (known := self._known(name)) is not None}
+        rests_on = {source for known in scope.values() for source in known.slopes}
+        sources = {source: self._own[source] for source in rests_on}
+        return compute(formula, sources | scope, rows=self.rows, unit=unit)
+
+    def _known(self, symbol: str) -> Known | None:
+        found = self._results.get(symbol)
+        if isinstance(found, Computed):
+            return Known(found.values, found.unit, found.uncertainties, found.slopes)
+        return None if symbol in self._columns else self._own.get(symbol)
 
     def _compute(self, symbol: str) -> Computed | Problem:
         column = self._columns[symbol]
@@ -89,10 +131,7 @@ class Computing:
             return Problem(str(error), error.span)
         except FootingError as error:
             return Problem(str(error))
-        if column.scatter:
-            found = _scattered(found, column)
-        self.scope[symbol] = Known(found.values, found.unit, found.uncertainties, found.slopes)
-        return found
+        return _scattered(found, column) if column.scatter else found
 
     def _need(self, formula: Formula) -> None:
         """Compute what a formula names, and refuse a circle."""
@@ -118,12 +157,3 @@ def _scattered(found: Computed, column: Any) -> Computed:
         {},
         found.notes,
     )
-
-
-def known_of_typed(values: FloatArray, unit: str, uncertainty: float) -> Known:
-    """What a typed column is to a formula."""
-    try:
-        read = read_unit(unit)
-    except Refused:
-        read = NUMBER
-    return Known(values, read, uncertainty)

@@ -1,6 +1,6 @@
 """Sheets: their columns as numbers and as they are shown."""
 
-from functools import cached_property
+from functools import cached_property, partial
 from math import ceil, floor, log10
 from typing import Any
 
@@ -8,16 +8,18 @@ import numpy as np
 
 from footing.core import findings
 from footing.core.arrays import FloatArray, IntArray
-from footing.core.dimensions import METRE, SECOND, Unit, read_unit
+from footing.core.dimensions import METRE, NUMBER, SECOND, Unit, read_unit
+from footing.core.errors import Refused
 from footing.core.formulas.computing import Computed, Known
 from footing.core.meaning import Variable
 from footing.core.units import read_number
 from footing.store import cells, tables
 from footing.studies.columns import DataColumn, Owner
-from footing.studies.computed import Computing, Problem, constants_of, known_of_typed
+from footing.studies.computed import Computing, Problem, Scope, constants_of
 
 _LAST_DIGIT_SHARE = 0.3  # as of a typed length: u in units of the last digit
 _NAMED = 5  # cells that are named one by one
+_TIME = Variable("time", "t", SECOND)
 
 
 def key_of(column: Any) -> str:
@@ -81,6 +83,12 @@ class SheetTable:
         """Its columns."""
         return keys_of(self.sheet)
 
+    @property
+    def named(self) -> list[tuple[str, str, str]]:
+        """Key, name and symbol of each column."""
+        first = [("t", _TIME.name, _TIME.symbol)] if self.times is not None else []
+        return first + [(key_of(one), one.name, one.symbol) for one in self.columns]
+
     @cached_property
     def counting(self) -> Any:
         """(rows,) whether each row counts."""
@@ -112,15 +120,20 @@ class SheetTable:
     @cached_property
     def computing(self) -> Computing:
         """The computed columns; rows set aside take no part."""
-        own = constants_of(self.sheet.study_id)
+        known = {"row": Known(self.numbers.astype(float))} | constants_of(self.sheet.study_id)
         if self.times is not None:
-            own["t"] = Known(self._frame_times(), SECOND)
-        for column in self.columns:
-            if column.formula is None:
-                values = np.where(self.counting, self.typed(column), np.nan)
-                own[column.symbol] = known_of_typed(values, column.unit, self.uncertainty(column))
-        own.setdefault("row", Known(self.numbers.astype(float)))
-        return Computing(own, self.columns, rows=self.rows)
+            known["t"] = Known(self._frame_times(), SECOND)
+        typed = {
+            column.symbol: partial(self._known, column)
+            for column in self.columns
+            if column.formula is None
+        }
+        return Computing(Scope(known, typed), self.columns, rows=self.rows)
+
+    def _known(self, column: Any) -> Known:
+        """A typed column as formulas take it: rows set aside have no value."""
+        values = np.where(self.counting, self.typed(column), np.nan)
+        return Known(values, _unit_of(column), self.uncertainty(column))
 
     def _frame_times(self) -> FloatArray:
         """The time of each row's frame; NaN where its frame is none."""
@@ -138,8 +151,7 @@ class SheetTable:
     def column(self, key: str) -> DataColumn | None:
         """A column where it counts and is defined."""
         if key == "t" and self.times is not None:
-            variable = Variable("time", "t", SECOND)
-            return self._data(key, variable, self._frame_times(), np.zeros(self.rows))
+            return self._data(key, _TIME, self._frame_times(), np.zeros(self.rows))
         column = self.by_key(key)
         if column is None:
             return None
@@ -150,9 +162,8 @@ class SheetTable:
         if isinstance(result, Computed):
             variable = self.variable(column, result.unit)
             return self._data(key, variable, result.values, result.uncertainties)
-        known = self.computing.scope[column.symbol]
         errors = np.full(self.rows, self.uncertainty(column))
-        return self._data(key, self.variable(column, known.unit), self.typed(column), errors)
+        return self._data(key, self.variable(column, _unit_of(column)), self.typed(column), errors)
 
     def variable(self, column: Any, unit: Unit) -> Variable:
         """A column as it stands on an axis."""
@@ -200,15 +211,10 @@ class SheetTable:
         """Names the cells of a typed column that are no numbers."""
         if column.formula is not None:
             return None
-        texts = cells.texts(column.blocks, self.rows)
-        wrong = [
-            (place + 1, text)
-            for place, text in enumerate(texts)
-            if text and not np.isfinite(cells.as_number(text))
-        ]
+        wrong = cells.wrong(column.blocks)
         if not wrong:
             return None
-        named = ", ".join(f"“{text}” in row {row}" for row, text in wrong[:_NAMED])
+        named = ", ".join(f"“{text}” in row {row + 1}" for row, text in wrong[:_NAMED])
         more = f" and {len(wrong) - _NAMED} more" if len(wrong) > _NAMED else ""
         are = "is no number and is" if len(wrong) == 1 else "are no numbers and are"
         return f"{named}{more} {are} left out."
@@ -239,6 +245,14 @@ def printed(value: float, digits: Digits) -> str:
     if how == "significant":
         return findings.significant(float(value), count)
     return findings.number(float(value), count)
+
+
+def _unit_of(column: Any) -> Unit:
+    """The unit of a typed column; a number where it says nothing that is known."""
+    try:
+        return read_unit(column.unit)
+    except Refused:
+        return NUMBER
 
 
 def _decimals(text: str) -> int:

@@ -122,11 +122,7 @@ def _seen_from_footage(source: FootageSource, footages: list[Any], how: _How) ->
 
 def _seen_from_sheet(source: SheetSource, how: _How) -> dict[str, Any]:
     table = source.table
-    columns = [
-        {"key": key, "name": column.variable.name, "symbol": column.variable.symbol}
-        for key in table.keys
-        if (column := table.column(key)) is not None
-    ]
+    columns = [{"key": key, "name": name, "symbol": symbol} for key, name, symbol in table.named]
     enough = any(result.parameters for result in source.fits)
     drawn = _graphs([table], source.graph_rows, source.fits, how)
     made = column_views(table.columns, table)

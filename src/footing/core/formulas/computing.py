@@ -93,7 +93,8 @@ def compute(
     ------
     WrongFormula : if a symbol is not known, or units do not go together.
     """
-    checked = check(formula, {name: known.unit for name, known in scope.items()}, result=unit)
+    named = [name for name in (*formula.names, "t") if name in scope]
+    checked = check(formula, {name: scope[name].unit for name in named}, result=unit)
     shown = unit or checked.unit
     needed = {*formula.names, *({"t"} & set(scope) if formula.functions & BY_TIME else ())}
     terms = {name: _term(name, scope[name]) for name in needed}

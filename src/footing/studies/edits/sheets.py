@@ -10,7 +10,7 @@ from footing.formats.headings import Heading, read_heading, unique
 from footing.store import cells
 from footing.store.tables import Footage, Graph, Passage, RowAside, Sheet, SheetColumn
 from footing.studies.edits.base import EditModel, Name
-from footing.studies.edits.columns import column_values, insert_column, remove_column
+from footing.studies.edits.columns import insert_column, remove_column
 from footing.studies.edits.graphs import remove_fits_of
 from footing.studies.edits.passages import remove_passage
 from footing.studies.sheets import columns_of
@@ -325,9 +325,8 @@ def write_cells(work: Work, sheet: Any, row: int, column: int, texts: list[list[
                 "one first.",
                 field="cells",
             )
-        old = column_values(target, sheet.rows)
-        old[row - 1 : last] = [cells_of_row[offset] for cells_of_row in texts]
-        _store(work, target, old)
+        new = [cells_of_row[offset] for cells_of_row in texts]
+        work.changes.update(target, blocks=cells.put_over(target.blocks, row - 1, new))
 
 
 def remove_sheet(work: Work, sheet: Any) -> None:
