@@ -3,6 +3,7 @@
 import contextlib
 import ctypes
 import fcntl
+import gc
 import os
 import signal
 import socket
@@ -88,6 +89,7 @@ def _serve(settings: Settings, listener: socket.socket, url: str, address: str, 
         _ask_for_surveys(url)
         print(f"Footing is ready at {address}", flush=True)
         print(said, flush=True)
+        gc.freeze()  # a million objects of libraries, which no collection need look at again
         uvicorn.Server(config).run(sockets=[listener])
 
 

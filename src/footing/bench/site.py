@@ -1,28 +1,38 @@
 """The site with its demo, and a browser window at it."""
 
+import os
 import shutil
+import socket
+import subprocess
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 
 from playwright.sync_api import Page, sync_playwright
 
-from footing.demo.seed import seed_demo
-from footing.serving import open_database, running
+from footing.serving import open_database
 from footing.settings import Settings
-from footing.store.database import connected
-from footing.web.app import create_app
 
 _CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
 
 
 @contextmanager
 def demo_site(settings: Settings) -> Iterator[str]:
-    """The address of a site with the demo, while it runs."""
-    with open_database(settings):
-        with connected():
-            seed_demo(settings)
-        with running(create_app(settings)) as address:
-            yield address
+    """The address of a site with the demo, in a process of its own, while it runs."""
+    with socket.create_server(("127.0.0.1", 0)) as free:
+        port = free.getsockname()[1]
+    with open_database(settings) as url:
+        own = {"FOOTING_DATABASE_URL": url, "FOOTING_DATA": str(settings.data)}
+        command = [sys.executable, "-m", "footing", "demo", "--port", str(port)]
+        with subprocess.Popen(
+            command, env=os.environ | own, stdout=subprocess.PIPE, text=True
+        ) as site:
+            try:
+                assert site.stdout is not None
+                site.stdout.readline()  # that it is ready
+                yield f"http://127.0.0.1:{port}"
+            finally:
+                site.terminate()
 
 
 @contextmanager

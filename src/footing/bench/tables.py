@@ -118,7 +118,7 @@ def _many_marks(page: Page, address: str, folder: Path) -> None:
     laps = [seconds(partial(_moved, client, body, 25.0 + n)) for n in range(_TIMES)]
     name = f"edit answered, {_BODIES} × {_MARKS} marks and a sine"
     line(name, 1000 * statistics.median(laps), "ms", 500)
-    line("  of that: the state alone", 1000 * state, "ms", 500)
+    line("  the same state asked for again", 1000 * state, "ms", 500)
     page.goto(f"{address}/studies/{study}/graph")
     page.wait_for_selector("#plot canvas")
     page.wait_for_timeout(1500)

@@ -5,6 +5,8 @@ contributions add in squares, the effective degrees of freedom are those of Welc
 (its G.4.1), ± is a standard uncertainty.
 """
 
+import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from math import floor, inf, isfinite, log10, sqrt
 
@@ -14,6 +16,7 @@ from footing.core.arrays import FloatArray
 from footing.core.fitting import interval_factor
 
 _ROUND_OFF = 1e-11
+_NEGATIVE_ZERO = re.compile(r"^-(0(?:\.0*)?)$", re.MULTILINE)
 
 
 @dataclass(frozen=True)
@@ -104,6 +107,15 @@ def number(value: float, decimals: int) -> str:
     if rounded == 0:
         text = text.removeprefix("-")
     return text.replace("-", "−")
+
+
+def numbers(values: Iterable[float], decimals: int) -> list[str]:
+    """Print many numbers like `number`, much faster."""
+    several = [float(value) for value in values]
+    if decimals < 0:
+        return [number(value, decimals) for value in several]
+    lines = "\n".join([f"%.{decimals}f"] * len(several)) % tuple(several)
+    return _NEGATIVE_ZERO.sub(r"\1", lines).replace("-", "−").split("\n") if several else []
 
 
 def signed(value: float, decimals: int) -> str:

@@ -109,7 +109,12 @@ def differentiator(
 def _quadratic_weights(offsets: FloatArray, order: int) -> FloatArray:
     """Weights ``(m, w)`` of the derivative at offset 0 of quadratics over ``(m, w)`` offsets."""
     unit = np.abs(offsets).max(axis=1, keepdims=True)  # keeps the powers near 1
-    powers = np.stack([np.ones_like(offsets), offsets / unit, (offsets / unit) ** 2], axis=2)
-    coefficients = np.linalg.pinv(powers)
-    factor = (1.0, 2.0)[order - 1]
-    return np.asarray(factor * coefficients[:, order, :] / unit**order, dtype=float)
+    u = offsets / unit
+    s0, s1, s2, s3, s4 = (np.sum(u**power, axis=1, keepdims=True) for power in range(5))
+    # one row of the inverse of the normal equations, by cofactors: thousands of windows at once
+    determinant = s0 * (s2 * s4 - s3**2) - s1 * (s1 * s4 - s2 * s3) + s2 * (s1 * s3 - s2**2)
+    if order == 1:
+        weights = (s2 * s3 - s1 * s4) + (s0 * s4 - s2**2) * u + (s1 * s2 - s0 * s3) * u**2
+    else:
+        weights = 2 * ((s1 * s3 - s2**2) + (s1 * s2 - s0 * s3) * u + (s0 * s2 - s1**2) * u**2)
+    return np.asarray(weights / determinant / unit**order, dtype=float)

@@ -12,6 +12,8 @@ from footing.core.arrays import FloatArray
 from footing.core.curves import Curve
 
 _FREQUENCIES = 400
+_STRONGEST = 24  # frequencies of a spectrum that are tried
+_MOST_EVEN = 2**17  # points of the even grid of a spectrum
 _DAMPINGS = (0.0, 0.3, 1.0, 2.0, 4.0)
 _SPREADS = (0.05, 0.1, 0.2, 0.4)
 _RATES = (-30.0, -10.0, -5.0, -3.0, -2.0, -1.0, -0.5, 0.5, 1.0, 2.0, 3.0, 5.0, 10.0, 30.0)
@@ -89,13 +91,26 @@ def _logistic(x: FloatArray, y: FloatArray) -> list[float]:
     return [limit, k, x0]
 
 
-def _frequencies(x: FloatArray) -> FloatArray:
-    """From half a swing in all up to half a swing between neighbouring points."""
+def _frequencies(x: FloatArray, y: FloatArray) -> FloatArray:
+    """From half a swing in all up to half a swing between neighbouring points.
+
+    Of a long series only the slowest ones and the strongest in its spectrum, which is taken from
+    the points put on an even grid.
+    """
     steps = np.diff(np.unique(x))
     fastest = np.pi / float(np.median(steps)) if len(steps) else 1.0
     slowest = np.pi / _reach(x)
-    count = min(int(4 * fastest / slowest) + 2, _FREQUENCIES)
-    return np.linspace(slowest, max(fastest, slowest), count)
+    count = int(4 * fastest / slowest) + 2
+    if count <= _FREQUENCIES:
+        return np.linspace(slowest, max(fastest, slowest), count)
+    even = np.linspace(x.min(), x.max(), min(count // 4, _MOST_EVEN))
+    order = np.argsort(x)
+    level = np.interp(even, x[order], y[order])
+    spectrum = np.abs(np.fft.rfft(level - level.mean(), 4 * len(even)))
+    strongest = np.argsort(spectrum)[-_STRONGEST:]
+    resolved = 2 * np.pi * strongest / (4 * len(even) * (even[1] - even[0]))
+    slow = slowest * np.arange(1, 9) / 2
+    return np.unique(np.concatenate([slow, resolved[resolved >= slowest / 2]]))
 
 
 def _swing(sine: float, cosine: float) -> tuple[float, float]:
@@ -106,7 +121,7 @@ def _swing(sine: float, cosine: float) -> tuple[float, float]:
 def _sine(x: FloatArray, y: FloatArray) -> list[float]:
     (w,), (a, b, c) = _best(
         y,
-        [(w,) for w in _frequencies(x)],
+        [(w,) for w in _frequencies(x, y)],
         lambda w: (np.sin(w * x), np.cos(w * x), np.ones_like(x)),
     )
     amplitude, phase = _swing(a, b)
@@ -114,7 +129,7 @@ def _sine(x: FloatArray, y: FloatArray) -> list[float]:
 
 
 def _damped_sine(x: FloatArray, y: FloatArray) -> list[float]:
-    grid = [(d / _reach(x), w) for d in _DAMPINGS for w in _frequencies(x)]
+    grid = [(d / _reach(x), w) for d in _DAMPINGS for w in _frequencies(x, y)]
 
     def columns(d: float, w: float) -> Columns:
         falls = np.exp(-d * x)

@@ -9,9 +9,10 @@ import threading
 import zlib
 from collections.abc import Iterable, Sequence
 from math import isfinite
-from typing import Any, Generic, TypeVar
+from typing import Any
 
 import numpy as np
+from cachetools import LRUCache
 
 from footing.core.arrays import FloatArray
 from footing.store.tables import Cells
@@ -23,8 +24,10 @@ _ASKED = 5000  # blocks in one question
 _KEY_LENGTH = 32
 EMPTY = ""  # key of a block without any cell
 
-T = TypeVar("T")
 Wrong = tuple[tuple[int, str], ...]
+_lock = threading.Lock()
+_known_numbers: LRUCache[str, FloatArray] = LRUCache(_KEPT_NUMBERS)
+_known_wrong: LRUCache[str, Wrong] = LRUCache(_KEPT_WRONG)
 
 
 def put(blocks: Iterable[Sequence[str]]) -> list[str]:
@@ -85,9 +88,13 @@ def texts_between(keys: Sequence[str], first: int, last: int) -> list[str]:
 
 def numbers(keys: Sequence[str], rows: int) -> FloatArray:
     """A column as numbers ``(rows,)``; NaN where a cell is empty or is no number."""
-    blocks = {key: _known_numbers.get(key) for key in keys if key != EMPTY}
-    for key, text in _stored(key for key, block in blocks.items() if block is None).items():
-        blocks[key] = _known_numbers.put(key, _as_numbers(text.split("\n")))
+    with _lock:
+        blocks = {key: _known_numbers.get(key) for key in keys if key != EMPTY}
+    read = _stored(key for key, block in blocks.items() if block is None)
+    numbers_read = {key: _as_numbers(text.split("\n")) for key, text in read.items()}
+    blocks |= numbers_read
+    with _lock:
+        _known_numbers.update(numbers_read)
     column = np.full(max(rows, len(keys) * BLOCK), np.nan)
     for place, key in enumerate(keys):
         block = blocks.get(key)
@@ -98,11 +105,14 @@ def numbers(keys: Sequence[str], rows: int) -> FloatArray:
 
 def wrong(keys: Sequence[str]) -> list[tuple[int, str]]:
     """Row (from 0) and text of the cells of a column that are no numbers, in their order."""
-    known = {key: _known_wrong.get(key) for key in keys if key != EMPTY}
+    with _lock:
+        known = {key: _known_wrong.get(key) for key in keys if key != EMPTY}
     missing = [key for key, found in known.items() if found is None]
     for start in range(0, len(missing), _ASKED):
-        for key, found in _looked_through(missing[start : start + _ASKED]).items():
-            known[key] = _known_wrong.put(key, found)
+        looked_through = _looked_through(missing[start : start + _ASKED])
+        known |= looked_through
+        with _lock:
+            _known_wrong.update(looked_through)
     return [
         (number * BLOCK + place, text)
         for number, key in enumerate(keys)
@@ -146,30 +156,3 @@ def _stored(keys: Iterable[str]) -> dict[str, str]:
         return {}
     rows = Cells.select().where(Cells.key.in_(list(wanted)))
     return {row.key: zlib.decompress(bytes(row.texts)).decode() for row in rows}
-
-
-class _Known(Generic[T]):
-    """What is known of blocks, for all threads; the longest unused go first."""
-
-    def __init__(self, most: int) -> None:
-        self._most = most
-        self._blocks: dict[str, T] = {}
-        self._lock = threading.Lock()
-
-    def get(self, key: str) -> T | None:
-        with self._lock:
-            block = self._blocks.pop(key, None)
-            if block is not None:
-                self._blocks[key] = block
-            return block
-
-    def put(self, key: str, block: T) -> T:
-        with self._lock:
-            self._blocks[key] = block
-            while len(self._blocks) > self._most:
-                self._blocks.pop(next(iter(self._blocks)))
-        return block
-
-
-_known_numbers: _Known[FloatArray] = _Known(_KEPT_NUMBERS)
-_known_wrong: _Known[Wrong] = _Known(_KEPT_WRONG)

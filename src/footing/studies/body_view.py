@@ -104,8 +104,10 @@ def _table(
         else:
             decimals = findings.column_decimals(column.values, column.uncertainties)
         cells = [""] * count
-        for place, value in zip(column.index, column.values, strict=True):
-            cells[place] = findings.number(float(value), decimals)
+        for place, text in zip(
+            column.index.tolist(), findings.numbers(column.values, decimals), strict=True
+        ):
+            cells[place] = text
         texts.append(cells)
         ends.append([int(place) for place in column.index[column.at_end]])
     shown = [_column_view(key, ground) for key in columns]
@@ -173,8 +175,8 @@ def _lanes(body: BodyMotion) -> dict[str, Any]:
     for key in keys:
         column = body.motion.column(key)
         found[key] = {
-            "rows": [int(place) for place in column.index],
-            "values": [float(f"{value:.6g}") for value in column.values],
+            "rows": column.index.tolist(),
+            "values": [float(f"{value:.6g}") for value in column.values.tolist()],
         }
     return found
 
@@ -192,8 +194,8 @@ def _vectors(body: BodyMotion, ground: Grounded) -> dict[str, list[list[float]]]
         here = ground.axes.to_pixels(body.motion.positions[x.index], ground.flattening)
         arrows = (ground.axes.to_pixels(tips, ground.flattening) - here) / _SHORT
         found[name] = [
-            [int(row), round(float(dx), 2), round(float(dy), 2)]
-            for row, (dx, dy) in zip(x.index, arrows, strict=True)
+            [row, dx, dy]
+            for row, (dx, dy) in zip(x.index.tolist(), arrows.round(2).tolist(), strict=True)
         ]
     return found
 

@@ -188,6 +188,6 @@ def _empty(ground: Grounded, problem: str) -> BodyMotion:
 def _by_body(table: Any, footage: Any) -> dict[int, list[Any]]:
     found: dict[int, list[Any]] = {}
     rows = table.select().join(tables.Body).where(tables.Body.footage == footage)
-    for row in rows.order_by(table.frame):
-        found.setdefault(row.body_id, []).append(row)
+    for row in rows.order_by(table.frame).namedtuples():  # thousands, which models are slow at
+        found.setdefault(row.body, []).append(row)
     return found

@@ -3,13 +3,18 @@
 The state is that of one source at a time, the one on the stage; the others are listed.
 """
 
-from collections.abc import Callable
+import json
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
+from threading import Condition
 from typing import Any
+
+from cachetools import LRUCache, cached
 
 from footing.core import findings
 from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.timing import frame_position
+from footing.store.tables import Edit, Media
 from footing.studies import door
 from footing.studies.body_view import body_view, time_decimals
 from footing.studies.checks import checks, sheet_checks
@@ -25,8 +30,9 @@ from footing.studies.results import finding_view
 from footing.studies.sheet_view import column_views, quantity_views, sheet_view
 from footing.studies.sheets import columns_of, key_of
 from footing.studies.source_view import footage_view, sheet_line, source_line
-from footing.studies.sources import FootageSource, SheetSource, Sources, sheets_of
+from footing.studies.sources import FootageSource, SheetSource, Source, Sources, sheets_of
 
+_REMEMBERED = 16  # states
 _EMPTY: dict[str, Any] = {
     "footage": None,
     "sheet": None,
@@ -80,13 +86,61 @@ def study_view(study: Any, person: Person, *, source: str | int | None = None) -
     if sheet is None and footage is None:
         footage = next(iter(footages), None)
         sheet = None if footage else next(iter(sheets), None)
+    seen = known.footage(footage) if footage else known.sheet(sheet) if sheet else None
+    now = _now(study, footages, seen, how)
+    make = _all_that_follows if now else _all_that_follows.__wrapped__
+    view |= make(now, known, seen, footages, how)
     if footage is not None:
-        view |= _seen_from_footage(known.footage(footage), footages, how)
-    elif sheet is not None:
-        view |= _seen_from_sheet(known.sheet(sheet), how)
-    view["findings"] = [finding_view(row, known.results) for row in known.findings]
-    view["study_quantities"] = quantity_views(study.id)
+        view["follow"] = follow_view(footage)
     return view
+
+
+def _now(
+    study: Any, footages: list[Any], seen: Source | None, how: "_How"
+) -> tuple[Hashable, ...] | None:
+    """Everything on which what follows rests, by name; None where nothing was edited yet.
+
+    Besides the edits these are what was found in the files since, and what the teacher laid down.
+    """
+    at = (Edit.study == study.id) & (Edit.seq == study.seq)
+    edit = Edit.select(Edit.token).where(at).first()
+    if edit is None:
+        return None
+    contents = [row.media_id for row in footages]
+    surveyed = Media.select(Media.content).where(
+        Media.content.in_(contents) & Media.survey.is_null(False)
+    )
+    return (
+        (study.id, study.seq, edit.token),
+        (type(seen), seen.row.id) if seen else None,
+        frozenset(row.content for row in surveyed),
+        json.dumps(how.look, sort_keys=True),
+        how.meanings,
+    )
+
+
+@cached(LRUCache(_REMEMBERED), key=lambda now, *_: now, condition=Condition())
+def _all_that_follows(
+    _now: tuple[Hashable, ...] | None,
+    known: Sources,
+    seen: Source | None,
+    footages: list[Any],
+    how: "_How",
+) -> dict[str, Any]:
+    """What is computed for a source, and the findings; the same for all who look at this state.
+
+    One edit is answered, its cards are made, and every other open page asks for it: it is computed
+    once, and those who come meanwhile wait for it.
+    """
+    found: dict[str, Any] = {}
+    if isinstance(seen, FootageSource):
+        found = _seen_from_footage(seen, footages, how)
+    elif isinstance(seen, SheetSource):
+        found = _seen_from_sheet(seen, how)
+    return found | {
+        "findings": [finding_view(row, known.results) for row in known.findings],
+        "study_quantities": quantity_views(known.study_id),
+    }
 
 
 @dataclass(frozen=True)
@@ -110,7 +164,6 @@ def _seen_from_footage(source: FootageSource, footages: list[Any], how: _How) ->
             body_view(row, known, motion, ground, source.every_table[row.id])
             for row, motion in source.bodies
         ],
-        "follow": follow_view(source.row),
         "passages": [_passage_view(row, ground) for row in source.passages.values()],
         **drawn,
         "checks": checks(ground, known.marks, measured, results, drawn["graphs"], columns),

@@ -62,17 +62,11 @@ export class Lanes {
     (CURVES[this.bench.options.lanes] ?? CURVES.xy).forEach((key, place) => {
       const lane = body.lanes[key];
       if (!lane?.values.length) return;
-      const points = lane.values.map((value, k) => `${this.axis.x(times[body.counting[lane.rows[k]]]).toFixed(1)},${this.y(lane, value, top, height).toFixed(1)}`);
+      const y = heightIn(lane, top, height);
+      const points = lane.values.map((value, k) => `${this.axis.x(times[body.counting[lane.rows[k]]]).toFixed(1)},${y(value).toFixed(1)}`);
       parts.push(svg("path", { d: `M${points.join("L")}`, class: `curve ${place ? "dashed" : ""}`, stroke: body.colour }));
     });
     return [...parts, ...this.ticks(body, top + height)];
-  }
-
-  /** Height of a value in its lane. */
-  y(lane, value, top, height) {
-    const [low, high] = [Math.min(...lane.values), Math.max(...lane.values)];
-    const share = high > low ? (value - low) / (high - low) : 0.5;
-    return top + height - TICK - 3 - share * (height - TICK - 8);
   }
 
   /** How each mark was made, what was left open, and what is odd. @param {any} body @param {number} bottom */
@@ -116,8 +110,21 @@ export class Lanes {
       return (CURVES[this.bench.options.lanes] ?? CURVES.xy).flatMap((key) => {
         const lane = body.lanes[key];
         const k = lane ? lane.rows.indexOf(row) : -1;
-        return k < 0 ? [] : [svg("circle", { cx: x, cy: this.y(lane, lane.values[k], from, height), r: 3.5, fill: body.colour })];
+        return k < 0 ? [] : [svg("circle", { cx: x, cy: heightIn(lane, from, height)(lane.values[k]), r: 3.5, fill: body.colour })];
       });
     });
   }
+}
+
+/** Where a value is in its lane, each over its own range. */
+function heightIn(lane, top, height) {
+  let [low, high] = [Infinity, -Infinity];
+  for (const value of lane.values) {
+    low = Math.min(low, value);
+    high = Math.max(high, value);
+  }
+  return (value) => {
+    const share = high > low ? (value - low) / (high - low) : 0.5;
+    return top + height - TICK - 3 - share * (height - TICK - 8);
+  };
 }

@@ -3,6 +3,7 @@
 import { svg } from "./svg.js";
 
 const MARK_REACH = 9;
+const [SMALL, DOT] = [2.5, 3]; // radius of marks that are not the present one
 const OLDEST = 0.45; // how visible the farthest marks are
 const FADES_OVER = 24; // marks
 const FAINT = 0.22; // of marks that are dimmed
@@ -47,7 +48,9 @@ export class MarksOverlay {
       const turn = marks.findIndex(([at]) => at >= this.bench.frame);
       const counting = new Set(body.counting);
       const known = new Set(body.marks.map(([at]) => at));
-      return marks.flatMap(([at, x, y], place) => {
+      const radius = small ? SMALL : DOT;
+      const far = []; // marks all alike, thousands of them in a long clip: one shape
+      const near = marks.flatMap(([at, x, y], place) => {
         const away = isPicture ? 0 : Math.min(Math.abs(place - (turn < 0 ? marks.length : turn)) / FADES_OVER, 1);
         const current = isPicture ? place === marks.length - 1 : at === this.bench.frame;
         const dimming = small || current || isPicture ? "all" : this.bench.options.others;
@@ -55,8 +58,12 @@ export class MarksOverlay {
         const counts = isPicture || counting.has(at) || !known.has(at);
         const draft = this.overlay.draft.mark;
         const moved = draft?.body === body.id && draft.frame === at;
-        const point = this.stage.pointOf(moved ? draft.at : [x, y]);
+        const point = /** @type {[number, number]} */ (this.stage.pointOf(moved ? draft.at : [x, y]));
         const visible = dimming === "faint" ? FAINT : 1 - away * (1 - OLDEST);
+        if ((away === 1 || dimming === "faint") && !current && (small || counts)) {
+          far.push(dot(point, radius));
+          return [];
+        }
         const part = this.mark(body, point, { current, counts, small, visible });
         if (body === active && body.kind === "marked" && !small && (current || isPicture)) {
           const [handle, name] = isPicture ? [`point/${at}`, `Point ${place + 1}`] : ["mark", "Mark"];
@@ -64,6 +71,9 @@ export class MarksOverlay {
         }
         return [part];
       });
+      const opacity = this.bench.options.others === "faint" && !small && !isPicture ? FAINT : OLDEST;
+      if (far.length) near.unshift(svg("path", { d: far.join(""), fill: body.colour, opacity, class: "older" }));
+      return near;
     });
   }
 
@@ -74,7 +84,7 @@ export class MarksOverlay {
   mark(body, [x, y], { current, counts, small, visible }) {
     const place = { transform: `translate(${x} ${y})`, opacity: visible };
     if (small || (!current && counts)) {
-      return svg("g", place, [svg("circle", { r: small ? 2.5 : 3, fill: body.colour, class: "older" })]);
+      return svg("g", place, [svg("circle", { r: small ? SMALL : DOT, fill: body.colour, class: "older" })]);
     }
     const r = MARK_REACH;
     const corner = (sx, sy) => `M${sx * r},${sy * (r - 4)}V${sy * r}H${sx * (r - 4)}`;
@@ -176,4 +186,9 @@ export class MarksOverlay {
     const d = `M${ax},${ay}L${bx},${by}M${wing(1)}L${bx},${by}L${wing(-1)}`;
     return svg("g", { class: `arrow ${kind}` }, [svg("path", { d, class: "under" }), svg("path", { d, stroke: colour })]);
   }
+}
+
+/** A dot as a part of a path. */
+function dot([x, y], r) {
+  return `M${(x - r).toFixed(1)},${y.toFixed(1)}a${r},${r} 0 1,0 ${2 * r},0a${r},${r} 0 1,0 ${-2 * r},0`;
 }

@@ -42,7 +42,10 @@ export class Score {
       this.axis.whole = /** @type {HTMLInputElement} */ (event.target).checked;
       this.draw();
     });
-    new ResizeObserver(() => this.draw()).observe(this.time);
+    new ResizeObserver(() => {
+      this.axis.measure();
+      this.draw();
+    }).observe(this.time);
     this.time.addEventListener("pointerdown", (event) => this.down(event));
     this.time.addEventListener("pointermove", (event) => this.move(event));
     this.time.addEventListener("pointerup", () => this.up());
@@ -59,7 +62,7 @@ export class Score {
   draw() {
     const { footage, bodies } = this.bench.view;
     this.element.hidden = !footage || footage.kind === "picture";
-    const width = this.axis.measure();
+    const { width } = this.axis;
     if (!footage || !width) return;
     const { height } = this;
     this.time.style.height = `${height}px`;

@@ -8,6 +8,10 @@ export class Table {
     this.bench = bench;
     this.element = element;
     this.name = name;
+    /** @type {HTMLTableRowElement | null} */
+    this.head = null;
+    /** Rows of the table, or null while there is none. @type {HTMLTableSectionElement | null} */
+    this.body = null;
     for (const event of ["view", "body", "step", "options"]) bench.addEventListener(event, () => this.draw());
     /** @type {HTMLElement} */
     this.chooser = element.parentElement.querySelector(".columns");
@@ -21,6 +25,7 @@ export class Table {
     this.name.textContent = body?.name ?? "";
     if (!body?.counting.length) {
       this.element.textContent = "A row for each mark appears here.";
+      this.body = null;
       return;
     }
     const { columns, rows, end_rows: ends } = body.table;
@@ -38,30 +43,28 @@ export class Table {
       cell.append(Object.assign(document.createElement("small"), { textContent: column.unit }));
       return cell;
     });
-    const lines = rows.map((cells, place) => {
-      const line = document.createElement("tr");
-      line.dataset.frame = String(body.counting[place]);
-      const first = document.createElement("th");
-      first.scope = "row";
-      const go = Object.assign(document.createElement("button"), { textContent: String(this.bench.isPicture ? place + 1 : body.counting[place]) });
-      first.append(go);
-      line.append(first);
-      for (const column of shown) {
-        const cell = Object.assign(document.createElement("td"), { textContent: cells[column] });
-        if (ends[column].includes(place)) {
-          cell.className = "end-value";
-          cell.title = "taken at the end of the marks, less certain";
-        }
-        line.append(cell);
-      }
-      return line;
+    if (!this.body) {
+      const table = document.createElement("table");
+      this.head = table.createTHead().insertRow();
+      this.body = table.createTBody();
+      this.element.replaceChildren(table);
+    }
+    this.head.replaceChildren(Object.assign(document.createElement("th"), { textContent: this.bench.isPicture ? "point" : "frame" }), ...head);
+    while (this.body.rows.length > rows.length) this.body.deleteRow(-1);
+    rows.forEach((cells, place) => {
+      const line = this.body.rows[place] ?? newLine(this.body);
+      this.fill(line, this.bench.isPicture ? place + 1 : body.counting[place], body.counting[place]);
+      while (line.cells.length > shown.length + 1) line.deleteCell(-1);
+      shown.forEach((column, n) => fillCell(line.cells[n + 1] ?? line.insertCell(), cells[column], ends[column].includes(place)));
     });
-    const table = document.createElement("table");
-    const top = table.createTHead().insertRow();
-    top.append(Object.assign(document.createElement("th"), { textContent: this.bench.isPicture ? "point" : "frame" }), ...head);
-    table.createTBody().append(...lines);
-    this.element.replaceChildren(table);
     this.highlight();
+  }
+
+  /** What a line begins with. Of thousands of lines only those that changed are laid out anew. */
+  fill(line, number, frame) {
+    if (line.dataset.frame !== String(frame)) line.dataset.frame = String(frame);
+    const go = line.cells[0].firstElementChild;
+    if (go.textContent !== String(number)) go.textContent = String(number);
   }
 
   /** The columns that can be shown. @param {any[]} columns */
@@ -108,4 +111,23 @@ export class Table {
     const line = /** @type {HTMLElement} */ (/** @type {Element} */ (event.target).closest("tr[data-frame]"));
     if (line) this.bench.goTo(Number(line.dataset.frame));
   }
+}
+
+/** @param {HTMLTableSectionElement} body */
+function newLine(body) {
+  const line = body.insertRow();
+  const first = document.createElement("th");
+  first.scope = "row";
+  first.append(document.createElement("button"));
+  line.append(first);
+  return line;
+}
+
+/** @param {HTMLTableCellElement} cell @param {string} text @param {boolean} atEnd */
+function fillCell(cell, text, atEnd) {
+  if (cell.textContent !== text) cell.textContent = text;
+  const className = atEnd ? "end-value" : "";
+  if (cell.className === className) return;
+  cell.className = className;
+  cell.title = atEnd ? "taken at the end of the marks, less certain" : "";
 }

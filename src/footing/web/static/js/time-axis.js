@@ -19,10 +19,9 @@ export class TimeAxis {
     this.whole = false;
   }
 
-  /** Read the width, once, before anything is drawn. */
+  /** Read the width, when it may have changed: it costs the layout of the page. */
   measure() {
     this.width = this.element.clientWidth;
-    return this.width;
   }
 
   /** Right end of the axis. */
