@@ -58,7 +58,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "add_centre": {"footage": "footage", "bodies": ["body", "rival"]},
     "add_relative": {"footage": "footage", "body": "body", "other": "rival"},
     "add_second_spot": {"body": "body"},
-    "set_mark_aside": {"body": "body", "frame": 3, "aside": True},
+    "set_mark_aside": {"body": "body", "frame": 3, "aside": True, "reason": "slipped"},
     "hide_body": {"body": "body", "frame": 3},
     "follow_marks": {
         "bodies": [
@@ -78,7 +78,9 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove_passage": {"passage": "passage"},
     "set_graph": {"footage": "footage", "x": "x", "ys": ["vy"], "include_zero": True},
     "add_fit": {"body": "body", "x": "t", "y": "vy", "curve": "line"},
-    "change_fit": {"fit": "fit", "curve": "cubic"},
+    "change_fit": {"fit": "fit", "curve": "cubic", "colour": "teal"},
+    "place_box": {"fit": "fit", "x": 0.5, "y": 0.1},
+    "set_digits": {"footage": "footage", "key": "vx", "digits": 2},
     "remove_fit": {"fit": "fit"},
     "add_finding": {"fit": "fit", "reading": "c", "name": "height", "accepted": "0.2"},
     "change_finding": {"finding": "finding", "name": "g", "as_size": True, "accepted": "9.81"},
@@ -222,6 +224,7 @@ BAD_VALUES: list[tuple[str, dict[str, Any], str]] = [
     ("set_mark_aside", {"body": "body", "frame": 30, "aside": True}, "mark"),
     ("add_passage", {"footage": "footage", "name": "p", "first": 5, "last": 5}, "first"),
     ("set_graph", {"footage": "footage", "x": "t", "ys": ["t"]}, "y"),
+    ("set_digits", {"footage": "footage", "key": "zz", "digits": 2}, "key"),
     ("set_graph", {"footage": "footage", "x": "n", "ys": ["y"]}, "y"),
     ("type_known_length", {"known_length": "length", "length": "1", "unit": "kg"}, "unit"),
     ("set_depth", {"known_length": "length", "nearer": "close"}, "nearer"),

@@ -195,7 +195,10 @@ class Edit(Table):
 
 
 class Footage(Table):
-    """A video or a picture that a study measures on, with its span and stride."""
+    """A video or a picture that a study measures on, with its span and stride.
+
+    digits : by the key of a measured column, how many digits are shown and of which kind
+    """
 
     study = ForeignKeyField(Study)
     media = ForeignKeyField(Media, column_name="content", object_id_name="media_id")
@@ -203,6 +206,7 @@ class Footage(Table):
     first = IntegerField()
     last = IntegerField()
     stride = IntegerField()
+    digits = BinaryJSONField(index=False, default=dict)
 
 
 class Ground(Table):
@@ -337,6 +341,7 @@ class Mark(Table):
 
     quality : from 0 to 1 where it was made by following; empty where it was made by hand
     aside : set aside, because it is doubtful; it stays, but does not count
+    reason : why it was, if somebody said so
     """
 
     body = ForeignKeyField(Body)
@@ -346,6 +351,7 @@ class Mark(Table):
     y = DoubleField()
     quality = DoubleField(null=True)
     aside = BooleanField(default=False)
+    reason = TextField(null=True)
 
     class Meta:
         """One mark for a body in a frame."""
@@ -507,11 +513,13 @@ class Graph(Table):
 
     place : its order among those of the source, from the top
     x, ys : keys of columns; as many ys as there are series
-    title : empty for the one that follows from the columns
+    title, x_title, y_title : empty for those that follow from the columns
     x_low … y_high : typed limits, empty where they follow from the data
     hidden : bodies that are not shown
     looks : how series are drawn, by the key of the column: form, size, joined
     others : series of other sheets that are shown with them: sheet, x, y
+    sketch : what was expected before the data were seen: x, y, and a line as points
+    legend : whether it says what stands for what
     """
 
     study = ForeignKeyField(Study)
@@ -522,6 +530,8 @@ class Graph(Table):
     ys = ArrayField(TextField, index=False)
     include_zero = BooleanField(default=False)
     title = TextField(null=True)
+    x_title = TextField(null=True)
+    y_title = TextField(null=True)
     x_low = DoubleField(null=True)
     x_high = DoubleField(null=True)
     y_low = DoubleField(null=True)
@@ -530,6 +540,8 @@ class Graph(Table):
     hidden = ArrayField(IntegerField, index=False, default=list)
     looks = BinaryJSONField(index=False, default=dict)
     others = BinaryJSONField(index=False, default=list)
+    sketch = BinaryJSONField(index=False, default=dict)
+    legend = BooleanField(default=True)
 
 
 class StudyUnit(Table):
@@ -546,7 +558,9 @@ class Fit(Table):
     passages : those it goes over; all points if there are none
     points : frames or rows that were selected instead
     given : by parameter: start, fixed, low, high
-    label : what it is called on the graph; dashed : how its line is drawn
+    label : what it is called on the graph; dashed, colour : how its line is drawn
+    box : where on the graph its results stand, as shares of its width and height; by itself if
+        empty
     """
 
     study = ForeignKeyField(Study)
@@ -561,6 +575,8 @@ class Fit(Table):
     given = BinaryJSONField(index=False, default=dict)
     label = TextField(null=True)
     dashed = BooleanField(default=False)
+    colour = TextField(null=True)
+    box = BinaryJSONField(index=False, null=True)
 
 
 class Finding(Table):

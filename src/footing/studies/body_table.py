@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 from scipy import sparse
 
+from footing.core import findings
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.dimensions import read_unit
 from footing.core.formulas.computing import Computed, Known
@@ -17,7 +18,7 @@ from footing.studies.columns import Covariance, DataColumn, Owner
 from footing.studies.computed import Computing, Problem, Scope
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
-from footing.studies.sheets import key_of, order_in_time
+from footing.studies.sheets import Digits, digits_of, key_of, order_in_time
 
 
 class BodyTable:
@@ -110,6 +111,33 @@ class BodyTable:
         unit = QUANTITIES[key].dimension.in_units(self.ground.length_unit)
         n = len(self.body.frames)
         return Known(_spread(column, n), unit, _spread_errors(column, n))
+
+    def shown(self, key: str) -> list[str]:
+        """A column as a table shows it, with the digits that were chosen or as the data have."""
+        column = self.column(key)
+        cells = [""] * len(self.body.frames)
+        if column is None:
+            return cells
+        stored = next((one for one in self.columns if key_of(one) == key), None)
+        if stored is None:
+            count, how = self._digits(column)
+        else:
+            count, how = digits_of(stored, column.values, column.uncertainties)
+        if how == "significant":
+            texts = [findings.significant(value, count) for value in column.values.tolist()]
+        else:
+            texts = findings.numbers(column.values, count)
+        for row, text in zip(column.rows.tolist(), texts, strict=True):
+            cells[row] = text
+        return cells
+
+    def _digits(self, column: DataColumn) -> Digits:
+        chosen = self.ground.footage.digits.get(column.key)
+        if chosen:
+            return (chosen[0], chosen[1])
+        if column.key == "t":
+            return (self.ground.time_decimals, "decimals")
+        return (findings.column_decimals(column.values, column.uncertainties), "decimals")
 
     def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
         """Marks that are set aside, against time, where they lie on the ground."""

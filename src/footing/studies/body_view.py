@@ -1,11 +1,9 @@
 """A body as a screen shows it: its marks, its table, its lane."""
 
-from math import ceil, log10
 from typing import Any
 
 import numpy as np
 
-from footing.core import findings
 from footing.core.following.prediction import Course
 from footing.core.formulas.printing import split_symbol
 from footing.core.motion import Column
@@ -15,7 +13,7 @@ from footing.studies.body_table import BodyTable
 from footing.studies.grounds import Grounded
 from footing.studies.looks import LOOKS
 from footing.studies.motions import BodyMotion, Marked
-from footing.studies.sheets import digits_of, key_of, printed
+from footing.studies.sheets import key_of
 
 _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
 _ON_A_PICTURE: tuple[QuantityKey, ...] = ("x", "y")
@@ -65,12 +63,15 @@ def body_view(
         "marks": _marks(row, known, body),
         "qualities": _qualities(row, known),
         "aside": [mark.frame for mark in known.marks.get(row.id, []) if mark.aside],
+        "reasons": {
+            mark.frame: mark.reason or "" for mark in known.marks.get(row.id, []) if mark.aside
+        },
         "hidden": [one.frame for one in known.hidden.get(row.id, [])],
         "doubts": [[one.frame, one.x, one.y, one.quality] for one in known.doubts.get(row.id, [])],
         "counting": [int(frame) for frame in body.frames],
         "odd": [] if ground.is_picture else _odd(body, ground),
         "ghosts": [] if ground.is_picture or row.kind != "marked" else _ghosts(row, known, ground),
-        "table": _table(columns, len(body.frames), ground, table),
+        "table": _table(columns, ground, table),
         "lanes": {} if ground.is_picture else _lanes(body),
         "vectors": {} if ground.is_picture else _vectors(body, ground),
     }
@@ -95,31 +96,16 @@ def _qualities(row: Any, known: Marked) -> dict[int, float]:
 
 
 def _table(
-    columns: dict[QuantityKey, Column], count: int, ground: Grounded, table: BodyTable
+    columns: dict[QuantityKey, Column], ground: Grounded, table: BodyTable
 ) -> dict[str, Any]:
-    texts, ends = [], []
-    for key, column in columns.items():
-        if key == "t":
-            decimals = time_decimals(ground)
-        else:
-            decimals = findings.column_decimals(column.values, column.uncertainties)
-        cells = [""] * count
-        for place, text in zip(
-            column.index.tolist(), findings.numbers(column.values, decimals), strict=True
-        ):
-            cells[place] = text
-        texts.append(cells)
-        ends.append([int(place) for place in column.index[column.at_end]])
-    shown = [_column_view(key, ground) for key in columns]
+    texts = [table.shown(key) for key in columns]
+    ends = [column.index[column.at_end].tolist() for column in columns.values()]
+    shown: list[dict[str, Any]] = [_column_view(key, ground) for key in columns]
     for stored in table.columns:
         found = table.column(key_of(stored))
         if found is None:
             continue
-        digits = digits_of(stored, found.values, found.uncertainties)
-        cells = [""] * count
-        for place, value in zip(found.rows, found.values, strict=True):
-            cells[place] = printed(float(value), digits)
-        texts.append(cells)
+        texts.append(table.shown(found.key))
         ends.append([])
         shown.append(_computed_view(stored, str(found.variable.unit)))
     return {
@@ -200,14 +186,17 @@ def _vectors(body: BodyMotion, ground: Grounded) -> dict[str, list[list[float]]]
     return found
 
 
-def _column_view(key: str, ground: Grounded) -> dict[str, str]:
+def _column_view(key: str, ground: Grounded) -> dict[str, Any]:
     quantity = QUANTITIES[key]
+    digits, how = ground.footage.digits.get(key, (None, "decimals"))
     return {
         "key": key,
         "name": quantity.name,
         "symbol": quantity.symbol,
         "subscript": quantity.subscript,
         "unit": quantity.dimension.unit(length=ground.length_unit),
+        "digits": digits,
+        "digits_as": how,
     }
 
 
@@ -215,9 +204,3 @@ def _computed_view(column: Any, unit: str) -> dict[str, Any]:
     symbol, below = split_symbol(column.symbol)
     named = {"key": key_of(column), "name": column.name, "symbol": symbol, "subscript": below}
     return named | {"unit": unit, "computed": True}
-
-
-def time_decimals(ground: Grounded) -> int:
-    """Decimal places that tell neighbouring frames apart."""
-    step = ground.index.cadence.shortest_step * ground.clock.k
-    return 3 if step <= 0 else min(max(ceil(-log10(step)) + 1, 3), 6)

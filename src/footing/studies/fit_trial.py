@@ -31,6 +31,8 @@ def try_fit(study: Any, wanted: TryFit) -> dict[str, Any]:
         source = sources.footage(table.row.footage)
     else:
         source = sources.sheet(tables.Sheet.get_by_id(table.owner.id))
-    row = SimpleNamespace(id=0, x=wanted.x, y=wanted.y, label=None, dashed=True, **values)
+    row = SimpleNamespace(
+        id=0, x=wanted.x, y=wanted.y, label=None, dashed=True, colour=None, box=None, **values
+    )
     found = fit_result(row, table, source.passages, source.quantities, moved=wanted.moved)
     return fit_view(found)

@@ -18,6 +18,7 @@ from footing.core.formulas.syntax import WrongFormula
 from footing.core.meaning import Reading
 from footing.core.units import read_number
 from footing.studies.columns import DataTable, Series, series
+from footing.studies.looks import COLOURS
 
 _CURVE_POINTS = 120
 _SWING_POINTS = 480
@@ -180,6 +181,9 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "given": row.given,
         "label_text": row.label or "",
         "dashed": row.dashed,
+        "colour_name": row.colour or "",
+        "colour": COLOURS[row.colour or "ink"],
+        "box": row.box,
         "title": result.curve.title if result.curve else row.formula,
         "names": list(result.curve.names) if result.curve else [],
         "n": len(result.points.x) if result.points else 0,

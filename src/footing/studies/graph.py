@@ -18,7 +18,7 @@ from footing.core.axes import AxisRange, axis_range, typed_range
 from footing.core.meaning import Variable
 from footing.studies.columns import DataTable, Series, default_axes, series
 from footing.studies.fits import FitResult
-from footing.studies.looks import FORMS, LOOKS
+from footing.studies.looks import COLOURS, FORMS, LOOKS
 
 _INK, _SOFT, _RULE = "#1E2723", "#5C665F", "#D9D2C3"
 _SPRUCE = "#1F5B4A"
@@ -59,6 +59,9 @@ class Choice:
     hidden: tuple[int, ...] = ()
     looks: Any = None
     others: Any = ()
+    own_titles: tuple[str | None, ...] = (None, None)
+    sketch: Any = None
+    legend: bool = True
 
     @classmethod
     def of_row(cls, row: Any) -> "Choice":
@@ -75,7 +78,17 @@ class Choice:
             tuple(row.hidden),
             row.looks,
             row.others,
+            (row.x_title, row.y_title),
+            row.sketch,
+            row.legend,
         )
+
+    @property
+    def sketched(self) -> list[list[float]]:
+        """What was expected of the columns that are shown, as points."""
+        said = self.sketch or {}
+        fits = said.get("x") == self.x and said.get("y") in self.ys[:1]
+        return said["line"] if fits else []
 
 
 def choices(rows: Sequence[Any], keys: Sequence[str]) -> list[Choice]:
@@ -121,7 +134,8 @@ def graph_view(
         and fit.table.owner.id not in choice.hidden
     ]
     ranges = _ranges(choice, [found for _, _, found in drawn])
-    titles = (axis_title([across] if across else []), axis_title(ups))
+    by_themselves = (axis_title([across] if across else []), axis_title(ups))
+    titles = tuple(own or made for own, made in zip(choice.own_titles, by_themselves, strict=True))
     units = {str(one.unit) for one in ups}
     units |= {str(found.up.variable.unit) for _, _, found in guests}
     with _making:  # several requests for the same specification make it once
@@ -147,6 +161,10 @@ def graph_view(
         },
         "x_title": titles[0],
         "y_title": titles[1],
+        "own_axis_titles": [own or "" for own in choice.own_titles],
+        "axis_titles_made": list(by_themselves),
+        "sketch": choice.sketched,
+        "legend": choice.legend,
         "mixed_units": len(units) > 1,
         "series": [
             _series_view(choice, table, y, found, place=place, many=many, rule=look or {})
@@ -160,7 +178,7 @@ def graph_view(
         ],
         "ranges": dict(zip(_SIGNALS, _ends(ranges), strict=True)),
         "notes": _notes(choice, ranges, across, ups),
-        "spec": _titled(spec, *titles),
+        "spec": _titled(spec, titles[0], titles[1]),
         "residual_spec": _titled(residual_spec, titles[0], _residual_title(units)),
         "drawn_fits": [fit.row.id for fit in of_fits],
     }
@@ -209,7 +227,7 @@ def _series_view(
         "name": f"{table.owner.name}: {name}" if many else name,
         "symbol": found.up.variable.symbol,
         "unit": str(found.up.variable.unit),
-        "colour": look.colour,
+        "colour": COLOURS.get(own.get("colour") or "", look.colour),
         "path": FORMS.get(form, look.path),
         "hollow": form in ("ring", "cross", "plus") or (not form and found.up.hollow),
         "size": _POINT_SIZES[own.get("size", 2)],
@@ -321,9 +339,12 @@ def _main_spec() -> dict[str, Any]:
     up = alt.Y("y:Q", title=_UP, scale=_live_scale("y"), axis=alt.Axis(minExtent=_LABELS))
     data = alt.Chart(alt.NamedData(name="points"))
     joined = data.transform_filter("datum.joined != 'points'").mark_line(strokeWidth=1.2, clip=True)
-    bars = data.transform_filter("error_bars && datum.high > datum.low").mark_rule(
-        strokeWidth=1.1, clip=True
-    )
+    bars = [
+        data.transform_filter(f"error_bars && datum.{far} > datum.{near}").mark_rule(
+            strokeWidth=1.1, clip=True
+        )
+        for near, far in (("low", "high"), ("left", "right"))
+    ]
     colour = alt.Color("colour:N", **_AS_GIVEN)
     sketch = alt.Chart(alt.NamedData(name="sketch")).mark_line(
         color=_SOFT, strokeWidth=4, opacity=0.3, clip=True
@@ -336,13 +357,12 @@ def _main_spec() -> dict[str, Any]:
         *(_zero_line(axis) for axis in ("x", "y")),
         sketch.encode(across, up, order="place:Q"),
         joined.encode(across, up, color=colour, detail="series:N", order="number:Q"),
-        bars.encode(across, alt.Y("low:Q"), y2="high:Q", color=colour),
+        bars[0].encode(across, alt.Y("low:Q"), y2="high:Q", color=colour),
+        bars[1].encode(alt.X("left:Q"), up, x2="right:Q", color=colour),
         *(
             curves.transform_filter(f"datum.dashed == {str(dashed).lower()}")
-            .mark_line(
-                color=_INK, strokeWidth=1.2, clip=True, strokeDash=[7, 4] if dashed else [1, 0]
-            )
-            .encode(across, up, detail="fit:N")
+            .mark_line(strokeWidth=1.2, clip=True, strokeDash=[7, 4] if dashed else [1, 0])
+            .encode(across, up, detail="fit:N", color=colour)
             for dashed in (False, True)
         ),
         *(_points("points", hollow=hollow).encode(across, up) for hollow in (False, True)),

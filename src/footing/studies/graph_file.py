@@ -41,7 +41,7 @@ def filled(graph: dict[str, Any], fits: list[dict[str, Any]]) -> dict[str, Any]:
     """The specification with its data, ranges, title and legend."""
     spec: dict[str, Any] = deepcopy(graph["spec"])
     curves = [
-        {"x": x, "y": y, "fit": fit["id"], "dashed": fit["dashed"]}
+        {"x": x, "y": y, "fit": fit["id"], "dashed": fit["dashed"], "colour": fit["colour"]}
         for fit in fits
         if fit["id"] in graph["drawn_fits"] and fit.get("line")
         for x, y in fit["line"]
@@ -51,12 +51,14 @@ def filled(graph: dict[str, Any], fits: list[dict[str, Any]]) -> dict[str, Any]:
         "curves": curves,
         "zeros": [{"at": 0, "of": "x"}, {"at": 0, "of": "y"}],
         "asides": graph["asides"],
-        **{name: [] for name in ("area", "sketch", "tangent")},
+        "sketch": [{"x": x, "y": y, "place": n} for n, (x, y) in enumerate(graph["sketch"])],
+        **{name: [] for name in ("area", "tangent")},
     }
     values = graph["ranges"] | {"cursor": -1, "error_bars": graph["error_bars"]}
     for parameter in spec["params"]:
         parameter["value"] = values[parameter["name"]]
-    subtitle = [one["name"] for one in graph["series"]] if len(graph["series"]) > 1 else []
+    many = graph["legend"] and len(graph["series"]) > 1
+    subtitle = [one["name"] for one in graph["series"]] if many else []
     spec["title"] = {"text": graph["title"], "anchor": "start", "subtitle": subtitle}
     return spec
 
@@ -64,8 +66,11 @@ def filled(graph: dict[str, Any], fits: list[dict[str, Any]]) -> dict[str, Any]:
 def _rows(series: dict[str, Any]) -> list[dict[str, Any]]:
     look = {key: series[key] for key in ("colour", "path", "hollow", "size", "joined")}
     return [
-        {"number": number, "x": x, "y": y, "low": y - error, "high": y + error}
-        | look
-        | {"series": series["place"]}
-        for number, x, y, _, error in series["points"]
+        {
+            **{"number": number, "x": x, "y": y},
+            **{"low": y - up, "high": y + up, "left": x - across, "right": x + across},
+            **look,
+            "series": series["place"],
+        }
+        for number, x, y, across, up in series["points"]
     ]

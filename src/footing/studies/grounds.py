@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property, lru_cache
+from math import ceil, log10
 from typing import Any
 
 import numpy as np
@@ -39,6 +40,12 @@ class Grounded:
     plane_points: tuple[Any, ...]
     spots: tuple[Spot, ...]
     study_unit: str
+
+    @property
+    def time_decimals(self) -> int:
+        """Decimal places that tell neighbouring frames apart."""
+        step = self.index.cadence.shortest_step * self.clock.k
+        return 3 if step <= 0 else min(max(ceil(-log10(step)) + 1, 3), 6)
 
     @property
     def is_picture(self) -> bool:

@@ -35,6 +35,12 @@ LOOKS = (
     Look("#B83B6B", "pentagon", "rose pentagon", _polygon([1.05] * 5)),
 )
 
+# Colours that a line or a series can be given, by name.
+COLOURS: dict[str, str] = {
+    "ink": "#1E2723",
+    **{look.name.partition(" ")[0]: look.colour for look in LOOKS},
+}
+
 # Forms of points that a class may ask for instead, as paths like those of the looks.
 FORMS: dict[str, str] = {
     "disc": LOOKS[0].path,

@@ -8,7 +8,6 @@ from footing.core import findings
 from footing.core.errors import NotThere, Refused
 from footing.core.quantities import QUANTITIES
 from footing.store import tables
-from footing.studies.body_view import time_decimals
 from footing.studies.grounds import Grounded, grounded
 from footing.studies.motions import BodyMotion, marked, motions
 
@@ -36,7 +35,7 @@ def between(study: Any, body: int, first: int, last: int) -> dict[str, Any]:
     length, speed = (
         QUANTITIES[key].dimension.unit(length=ground.length_unit) for key in ("x", "v")
     )
-    decimals = time_decimals(ground)
+    decimals = ground.time_decimals
     middle = float(motion.times[one] + motion.times[other]) / 2
     rows = [
         ("Δt", "", f"{findings.number(dt, decimals)} s"),
@@ -86,7 +85,7 @@ def flight(
     ]
     if speed > u:
         rows.append(("launch angle", "", _angle(float(np.rad2deg(np.arctan2(vy, vx))), u / speed)))
-    decimals = time_decimals(ground)
+    decimals = ground.time_decimals
     moments = [
         ("time up", launch, top),
         ("time down", top, landing),

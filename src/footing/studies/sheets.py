@@ -120,19 +120,26 @@ class SheetTable:
     @cached_property
     def computing(self) -> Computing:
         """The computed columns; rows set aside take no part."""
+        return self._computing(self.counting)
+
+    @cached_property
+    def _computing_all(self) -> Computing:
+        return self._computing(np.ones(self.rows, dtype=bool))
+
+    def _computing(self, counting: Any) -> Computing:
         known = {"row": Known(self.numbers.astype(float))} | constants_of(self.sheet.study_id)
         if self.times is not None:
             known["t"] = Known(self._frame_times(), SECOND)
         typed = {
-            column.symbol: partial(self._known, column)
+            column.symbol: partial(self._known, column, counting)
             for column in self.columns
             if column.formula is None
         }
         return Computing(Scope(known, typed), self.columns, rows=self.rows)
 
-    def _known(self, column: Any) -> Known:
-        """A typed column as formulas take it: rows set aside have no value."""
-        values = np.where(self.counting, self.typed(column), np.nan)
+    def _known(self, column: Any, counting: Any) -> Known:
+        """A typed column as formulas take it: rows that do not count have no value."""
+        values = np.where(counting, self.typed(column), np.nan)
         return Known(values, _unit_of(column), self.uncertainty(column))
 
     def _frame_times(self) -> FloatArray:
@@ -172,14 +179,21 @@ class SheetTable:
     def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
         """Row, x and y of the rows set aside that have both values."""
         columns = [self.by_key(key) for key in (x, y)]
-        if any(column is None or column.formula is not None for column in columns):
+        if not self.asides or None in columns:
             return []
-        across, up = (self.typed(column) for column in columns)
+        across, up = (self._all_values(column) for column in columns)
         return [
             (row, float(across[row - 1]), float(up[row - 1]))
             for row in self.asides
             if row <= self.rows and np.isfinite(across[row - 1]) and np.isfinite(up[row - 1])
         ]
+
+    def _all_values(self, column: Any) -> FloatArray:
+        """A column with the values that the rows set aside would have."""
+        if column.formula is None:
+            return self.typed(column)
+        found = self._computing_all.result(column.symbol)
+        return found.values if isinstance(found, Computed) else np.full(self.rows, np.nan)
 
     def _data(
         self, key: str, variable: Variable, values: FloatArray, errors: FloatArray

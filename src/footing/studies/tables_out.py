@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from footing.core.dimensions import read_unit
 from footing.core.errors import NotThere
-from footing.core.findings import column_decimals, number
+from footing.core.findings import column_decimals
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, mathml
 from footing.core.formulas.syntax import WrongFormula
@@ -17,7 +17,6 @@ from footing.formats.headings import Heading
 from footing.store import cells, tables
 from footing.studies import door
 from footing.studies.body_table import BodyTable
-from footing.studies.columns import DataTable
 from footing.studies.edits.sheets import AddSheet, NewColumn
 from footing.studies.people import Person
 from footing.studies.sheets import SheetTable, key_of, printed
@@ -96,7 +95,7 @@ def sheet_table(study: Any, sheet: int) -> SheetTable:
     return Sources(study.id).sheet(row).table
 
 
-def any_table(study: Any, owner: str) -> DataTable:
+def any_table(study: Any, owner: str) -> SheetTable | BodyTable:
     """The table of a body (``b7``) or of a sheet (``s3``)."""
     kind, key = owner[:1], owner[1:]
     if not key.isdecimal():
@@ -123,7 +122,7 @@ def table_file(study: Any, owner: str, form: Form) -> tuple[str, bytes]:
     return name, text.encode()
 
 
-def _content(table: DataTable) -> tuple[list[Heading], list[list[str]]]:
+def _content(table: SheetTable | BodyTable) -> tuple[list[Heading], list[list[str]]]:
     """Headings and cells, as they are shown, of all columns."""
     if isinstance(table, SheetTable):
         headings = [Heading(one.name, one.symbol, _unit(table, one)) for one in table.columns]
@@ -136,11 +135,7 @@ def _content(table: DataTable) -> tuple[list[Heading], list[list[str]]]:
             continue
         variable = column.variable
         headings.append(Heading(variable.name, variable.symbol, str(variable.unit)))
-        decimals = column_decimals(column.values, column.uncertainties)
-        texts = [""] * len(table.numbers)
-        for row, value in zip(column.rows, column.values, strict=True):
-            texts[row] = number(float(value), decimals)
-        columns.append(texts)
+        columns.append(table.shown(key))
     return headings, columns
 
 

@@ -16,7 +16,7 @@ from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNIN
 from footing.core.timing import frame_position
 from footing.store.tables import Edit, Media
 from footing.studies import door
-from footing.studies.body_view import body_view, time_decimals
+from footing.studies.body_view import body_view
 from footing.studies.checks import checks, sheet_checks
 from footing.studies.class_rules import tells_meanings
 from footing.studies.columns import DataTable
@@ -227,7 +227,7 @@ def _other_series(sheets: list[Any]) -> list[dict[str, Any]]:
 
 
 def _passage_view(row: Any, ground: Grounded) -> dict[str, Any]:
-    decimals = time_decimals(ground)
+    decimals = ground.time_decimals
     moments = [frame_position(ground.times, frame) for frame in (row.first, row.last)]
     return {
         "id": row.id,

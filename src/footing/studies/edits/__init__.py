@@ -25,6 +25,7 @@ from footing.studies.edits.columns import (
     SetFormula,
 )
 from footing.studies.edits.derived import AddCentre, AddRelative, AddSecondSpot
+from footing.studies.edits.digits import SetDigits
 from footing.studies.edits.findings import AddFinding, ChangeFinding, RemoveFinding
 from footing.studies.edits.following import DecideDoubt, FollowMarks
 from footing.studies.edits.footage import (
@@ -36,7 +37,14 @@ from footing.studies.edits.footage import (
     SetSpan,
     TurnView,
 )
-from footing.studies.edits.graphs import AddFit, ChangeFit, RemoveFit, RemoveGraph, SetGraph
+from footing.studies.edits.graphs import (
+    AddFit,
+    ChangeFit,
+    PlaceBox,
+    RemoveFit,
+    RemoveGraph,
+    SetGraph,
+)
 from footing.studies.edits.ground import (
     AlignAxes,
     LevelUp,
@@ -170,6 +178,8 @@ AnyEdit = Annotated[
     | RemoveGraph
     | AddFit
     | ChangeFit
+    | PlaceBox
+    | SetDigits
     | RemoveFit
     | AddFinding
     | ChangeFinding

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, FiniteFloat, StringConstraints
 
 from footing.core.curves import CurveKey, own_curve
 from footing.core.errors import Refused
@@ -27,6 +27,8 @@ from footing.studies.work import Work
 MOST_GRAPHS = 4
 MOST_SERIES = 8
 ColumnKey = Annotated[str, StringConstraints(pattern=r"^[a-z]{1,3}\d*$", max_length=12)]
+Title = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)]
+ColourName = Literal["", "ink", "plum", "marigold", "teal", "navy", "olive", "rose"]
 Range = Annotated[list[float], Field(max_length=2)]
 _MOST_POINTS = 20_000
 
@@ -37,6 +39,7 @@ class SeriesLook(EditModel):
     form: Literal["", "disc", "ring", "cross", "plus", "square", "triangle"] = ""
     size: Annotated[int, Field(ge=1, le=5)] = 2
     joined: Literal["points", "line", "both"] = "points"
+    colour: ColourName = ""
 
 
 class OtherSeries(EditModel):
@@ -45,6 +48,14 @@ class OtherSeries(EditModel):
     sheet: int
     x: ColumnKey
     y: ColumnKey
+
+
+class Sketch(EditModel):
+    """A curve that was drawn by hand before the data were shown; without points there is none."""
+
+    x: ColumnKey
+    y: ColumnKey
+    line: Annotated[list[tuple[FiniteFloat, FiniteFloat]], Field(max_length=2000)]
 
 
 class OfSource(EditModel):
@@ -70,6 +81,8 @@ class SetGraph(OfSource):
     x_range, y_range : typed limits; an empty list lets them follow from the data
     hidden : bodies that are not shown
     others : series of other sheets that are shown with them
+    x_title, y_title : labels of the axes; empty for those that follow from the columns
+    sketch : what was expected before the data were seen
     """
 
     kind: Literal["set_graph"] = "set_graph"
@@ -77,13 +90,17 @@ class SetGraph(OfSource):
     x: ColumnKey | None = None
     ys: Annotated[list[ColumnKey], Field(min_length=1, max_length=MOST_SERIES)] | None = None
     include_zero: bool | None = None
-    title: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)] | None = None
+    title: Title | None = None
+    x_title: Title | None = None
+    y_title: Title | None = None
     x_range: Range | None = None
     y_range: Range | None = None
     error_bars: bool | None = None
     hidden: list[int] | None = None
     looks: dict[ColumnKey, SeriesLook] | None = None
     others: Annotated[list[OtherSeries], Field(max_length=MOST_SERIES)] | None = None
+    sketch: Sketch | None = None
+    legend: bool | None = None
 
     @property
     def label(self) -> str:
@@ -96,11 +113,16 @@ class SetGraph(OfSource):
         _check_columns(work, source, *(self.ys or []), *([self.x] if self.x else []))
         values: dict[str, Any] = {
             name: value
-            for name in ("x", "ys", "include_zero", "error_bars", "hidden")
+            for name in ("x", "ys", "include_zero", "error_bars", "hidden", "legend")
             if (value := getattr(self, name)) is not None
         }
-        if self.title is not None:
-            values["title"] = self.title or None
+        values |= {
+            name: value or None
+            for name in ("title", "x_title", "y_title")
+            if (value := getattr(self, name)) is not None
+        }
+        if self.sketch is not None:
+            values["sketch"] = self.sketch.model_dump() if self.sketch.line else {}
         if self.looks is not None:
             values["looks"] = {key: look.model_dump() for key, look in self.looks.items()}
         if self.others is not None:
@@ -239,6 +261,8 @@ class AddFit(Fitting):
             x=self.x,
             y=self.y,
             label=None,
+            colour=None,
+            box=None,
             dashed=bool(class_of(work).series_look.get("dashed")),
             **owner,
             **values,
@@ -252,6 +276,7 @@ class ChangeFit(Fitting):
     fit: int
     label_text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] = ""
     dashed: bool = False
+    colour: ColourName = ""
 
     @property
     def label(self) -> str:
@@ -264,8 +289,30 @@ class ChangeFit(Fitting):
             work.row(Fit, self.fit),
             label=self.label_text or None,
             dashed=self.dashed,
+            colour=self.colour or None,
             **self.values(work),
         )
+
+
+class PlaceBox(EditModel):
+    """Move the box with the results of a fit to where it hides no points.
+
+    x, y : of its upper left corner, as shares of the graph's width and height
+    """
+
+    kind: Literal["place_box"] = "place_box"
+    fit: int
+    x: Annotated[float, Field(ge=0, le=1)]
+    y: Annotated[float, Field(ge=0, le=1)]
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "a result box"
+
+    def apply(self, work: Work) -> None:
+        """Keep the place."""
+        work.changes.update(work.row(Fit, self.fit), box=[self.x, self.y])
 
 
 class RemoveFit(EditModel):
@@ -327,12 +374,16 @@ def _untouched(work: Work, source: dict[str, Any]) -> dict[str, Any]:
         "ys": ys,
         "include_zero": False,
         "title": None,
+        "x_title": None,
+        "y_title": None,
         **_limits("x", []),
         **_limits("y", []),
         "error_bars": False,
         "hidden": [],
         "looks": {},
         "others": [],
+        "sketch": {},
+        "legend": True,
     }
 
 

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from footing.core.errors import Refused
 from footing.store.tables import Body, Doubt, HiddenFrame, Mark
@@ -105,6 +105,7 @@ class SetMarkAside(EditModel):
     body: int
     frame: int
     aside: bool
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
 
     @property
     def label(self) -> str:
@@ -116,7 +117,8 @@ class SetMarkAside(EditModel):
         present = _marks_at(work, work.row(Body, self.body).id, self.frame)
         if not present:
             raise Refused(f"There is no mark in frame {self.frame}.", field="mark")
-        work.changes.update(present[0], aside=self.aside)
+        reason = self.reason or None if self.aside else None
+        work.changes.update(present[0], aside=self.aside, reason=reason)
 
 
 class ShiftMarks(EditModel):
@@ -214,7 +216,7 @@ def put_mark(
     """Add or move a mark; what was said about the body in this frame is settled by it."""
     for row in said_of(work, body.id, frame):
         work.changes.delete(row)
-    values = {"x": x, "y": y, "quality": quality, "aside": False}
+    values = {"x": x, "y": y, "quality": quality, "aside": False, "reason": None}
     present = _marks_at(work, body.id, frame)
     if present:
         work.changes.update(present[0], **values)

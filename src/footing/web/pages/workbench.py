@@ -12,7 +12,7 @@ from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS
 from footing.studies import phones
 from footing.studies.ground_view import unit_choices
-from footing.studies.looks import LOOKS
+from footing.studies.looks import COLOURS, LOOKS
 from footing.studies.people import Person
 from footing.studies.sources import eye_sheets
 from footing.studies.view import study_view
@@ -94,6 +94,7 @@ def _context(
         "curves": CURVES,
         "eye_sheets": eye_sheets(view["footage"]["id"]) if view["footage"] else [],
         "families": _families(),
+        "colours": list(COLOURS),
         "functions": FUNCTIONS.values(),
         "length_units": LENGTH_UNITS,
         "mass_units": MASS_UNITS,

@@ -261,7 +261,8 @@ function look(found, input) {
 
 /** The fit of the stretch that was chosen on a graph. @param {import("./state.js").Bench} bench */
 function stretchOf(bench) {
-  const first = bench.stretch?.[0];
+  const chosen = /** @type {HTMLSelectElement} */ (document.getElementById("stretch-series"));
+  const first = bench.stretch?.[Number(chosen.value)];
   if (!first) return {};
   const id = Number(first.owner.slice(1));
   const owner = first.owner.startsWith("b") ? { body: id } : { sheet: id };

@@ -1,12 +1,17 @@
 // Result boxes on the graph: what each fit says, in a box that can be moved off the points.
 
 const EDGE = 8;
+const LEFT = 90; // clear of the numbers at the axis
 
 export class FitBoxes {
-  /** @param {import("./state.js").Bench} bench @param {import("./graph.js").Graph} graph */
-  constructor(bench, graph) {
+  /**
+   * @param {import("./state.js").Bench} bench @param {import("./graph.js").Graph} graph
+   * @param {import("./edits.js").Edits} edits
+   */
+  constructor(bench, graph, edits) {
     this.bench = bench;
     this.graph = graph;
+    this.edits = edits;
     /** @type {{box: HTMLElement, dx: number, dy: number} | null} */
     this.held = null;
     graph.element.addEventListener("shown", () => this.show());
@@ -21,22 +26,34 @@ export class FitBoxes {
     if (bench.step !== "graph" || !bench.options.fitBoxes) return;
     for (const panel of this.graph.panels) {
       const fits = bench.view.fits.filter((fit) => panel.data.drawn_fits.includes(fit.id) && !fit.reason);
-      fits.forEach((fit, place) => panel.plot.append(this.box(fit, place)));
+      let top = EDGE;
+      for (const fit of fits) {
+        const box = this.box(fit);
+        panel.plot.append(box);
+        const { clientWidth: width, clientHeight: height } = panel.plot;
+        const [x, y] = fit.box ? [fit.box[0] * width, fit.box[1] * height] : [LEFT, top];
+        box.style.left = `${Math.min(x, Math.max(width - box.offsetWidth, 0))}px`;
+        box.style.top = `${Math.min(y, Math.max(height - box.offsetHeight, 0))}px`;
+        if (!fit.box) top += box.offsetHeight + EDGE;
+      }
     }
   }
 
-  /** @param {any} fit @param {number} place */
-  box(fit, place) {
+  /** @param {any} fit */
+  box(fit) {
     const box = document.createElement("div");
-    box.className = "fit-box";
+    box.className = this.bench.options.largeBoxes ? "fit-box large" : "fit-box";
     box.dataset.fit = String(fit.id);
+    box.style.borderColor = fit.colour;
     const title = Object.assign(document.createElement("b"), { textContent: fit.label_text || fit.title });
     box.append(title);
+    if (this.bench.options.boxFormulas) {
+      const formula = document.createElement("div");
+      formula.innerHTML = fit.equations.at(-1); // MathML that the server made
+      box.append(formula);
+    }
     const said = fit.readings.length ? fit.readings.slice(0, 2) : fit.parameters.slice(0, 3);
     for (const one of said) box.append(Object.assign(document.createElement("span"), { className: "figures", textContent: `${one.label || one.key} = ${one.text}` }));
-    const { x, y } = this.bench.options.boxPlaces[fit.id] ?? { x: 90, y: EDGE + 64 * place };
-    box.style.left = `${x}px`;
-    box.style.top = `${y}px`;
     return box;
   }
 
@@ -66,6 +83,12 @@ export class FitBoxes {
     const { box } = this.held;
     this.held = null;
     event.stopPropagation();
-    this.bench.setOption("boxPlaces", { ...this.bench.options.boxPlaces, [box.dataset.fit]: { x: box.offsetLeft, y: box.offsetTop } });
+    const { clientWidth: width, clientHeight: height } = box.parentElement;
+    this.edits.send({ kind: "place_box", fit: Number(box.dataset.fit), x: share(box.offsetLeft, width), y: share(box.offsetTop, height) });
   }
+}
+
+/** A place as a share of the room. @param {number} at @param {number} room */
+function share(at, room) {
+  return Math.min(Math.max(at / room, 0), 1);
 }

@@ -2,16 +2,19 @@
 
 const HIT = 14; // window pixels from a point within which it is meant
 const ZOOM = 1.15;
+const MOST_SKETCHED = 1000; // points of a sketch
 const AXIS_SHARE = 0.5;
 
 export class GraphTools {
   /**
    * @param {import("./state.js").Bench} bench
    * @param {import("./graph.js").Graph} graph
+   * @param {import("./edits.js").Edits} edits
    */
-  constructor(bench, graph) {
+  constructor(bench, graph, edits) {
     this.bench = bench;
     this.graph = graph;
+    this.edits = edits;
     /** @type {HTMLElement} */
     this.readout = document.getElementById("graph-readout");
     /** @type {any} */
@@ -40,8 +43,8 @@ export class GraphTools {
     if (action === "all") this.showAll();
     else if (action === "forget") {
       for (const panel of this.graph.panels) {
-        localStorage.removeItem(this.graph.sketchKey(panel));
         panel.moved.clear();
+        if (panel.data.sketch.length) this.keepSketch(panel, []);
       }
       this.clear();
     }
@@ -157,7 +160,7 @@ export class GraphTools {
     if (drag.kind === "pan") this.pan(drag, px, py, view);
     else if (drag.kind === "sketch" && at) {
       drag.line.push([x, y]);
-      localStorage.setItem(this.graph.sketchKey(panel), JSON.stringify(drag.line));
+      panel.drawing = drag.line;
       this.graph.update();
     } else if (drag.kind === "try") {
       const { series, point } = drag.hit;
@@ -209,7 +212,20 @@ export class GraphTools {
     const at = this.at(event);
     if (!drag.moved) return at && this.click(at);
     if (drag.kind === "stretch" && drag.ends) this.readStretch(drag.panel, drag.ends);
-    else if (drag.kind === "sketch") this.bench.setTool("");
+    else if (drag.kind === "sketch") {
+      this.keepSketch(drag.panel, drag.line);
+      this.bench.setTool("");
+    }
+  }
+
+  /** @param {any} panel @param {number[][]} line */
+  async keepSketch(panel, line) {
+    const every = Math.ceil(line.length / MOST_SKETCHED);
+    const kept = line.filter((_, place) => place % every === 0);
+    const { x, ys, place } = panel.data;
+    await this.edits.send({ kind: "set_graph", ...this.bench.source, place, sketch: { x, y: ys[0], line: kept } });
+    panel.drawing = null;
+    this.graph.update();
   }
 
   /** A click on a point goes to its frame or row; with the slope in hand, it shows the slope there. @param {any} at */

@@ -5,6 +5,7 @@ import { embed, changeset, expressionInterpreter } from "../vendor/vega.js";
 
 const ONLY_ERRORS = 1; // an empty graph is no reason for a warning
 const ZEROS = [{ at: 0, of: "x" }, { at: 0, of: "y" }];
+const TRIAL = "#8F5A00"; // colour of what is not kept
 const OWN_ID = { title: "graph-title", notes: "graph-notes", plot: "plot", residuals: "residual-plot" };
 
 /** One graph with its residuals: its elements and the running drawings. */
@@ -42,6 +43,8 @@ class Panel {
     this.extra = { area: [], tangent: [], trial: [] };
     /** Points that were moved on trial, by series and number. @type {Map<string, [number, number]>} */
     this.moved = new Map();
+    /** A sketch while it is drawn. @type {number[][] | null} */
+    this.drawing = null;
     /** The part that is looked at, if not all. @type {Record<string, number> | null} */
     this.window = null;
   }
@@ -49,6 +52,11 @@ class Panel {
   /** What the server says of this graph. */
   get data() {
     return this.graph.bench.view.graphs[this.place];
+  }
+
+  /** What was expected before the data were seen, as points. */
+  get sketch() {
+    return this.drawing ?? this.data.sketch;
   }
 
   get ranges() {
@@ -78,10 +86,10 @@ class Panel {
     const { data } = this;
     const hides = this.graph.sketchHides(this);
     const points = hides ? [] : data.series.flatMap((series) => rowsOf(series, this.moved));
-    const curves = hides ? [] : drawn.flatMap((fit) => fit.line.map(([x, y]) => ({ x, y, fit: fit.id, dashed: fit.dashed })));
-    curves.push(...this.extra.trial.map(([x, y]) => ({ x, y, fit: -1, dashed: true })));
+    const curves = hides ? [] : drawn.flatMap((fit) => fit.line.map(([x, y]) => ({ x, y, fit: fit.id, dashed: fit.dashed, colour: fit.colour })));
+    curves.push(...this.extra.trial.map(([x, y]) => ({ x, y, fit: -1, dashed: true, colour: TRIAL })));
     const { area, tangent } = this.extra;
-    const sketch = this.graph.sketchOf(this).map(([x, y], place) => ({ x, y, place }));
+    const sketch = this.sketch.map(([x, y], place) => ({ x, y, place }));
     const runs = [this.fill("main", { points, curves, zeros: ZEROS, area, tangent, sketch, asides: data.asides ?? [] })];
     if (residuals) runs.push(this.fill("residuals", { residuals: this.remains(drawn) }));
     await Promise.all(runs);
@@ -97,7 +105,7 @@ class Panel {
 
   /** Which colour and shape stands for what, where there is more than one. @param {any} data */
   showLegend(data) {
-    const shown = data.series.length > 1 ? data.series : [];
+    const shown = data.legend && data.series.length > 1 ? data.series : [];
     this.legend.replaceChildren(
       ...shown.map((series) => {
         const item = document.createElement("span");
@@ -231,19 +239,9 @@ export class Graph {
     this.element.dataset.cursor = String(this.cursor);
   }
 
-  /** Where a sketch is kept on this computer. @param {Panel} panel */
-  sketchKey(panel) {
-    return `sketch-${this.bench.view.id}-${this.bench.sourceId}-${panel.data.x}-${panel.data.ys[0]}`;
-  }
-
-  /** What was expected before the data were seen, as points. @param {Panel} panel @returns {[number, number][]} */
-  sketchOf(panel) {
-    return JSON.parse(localStorage.getItem(this.sketchKey(panel)) ?? "[]");
-  }
-
   /** Whether the data wait until a curve was sketched. @param {Panel} panel */
   sketchHides(panel) {
-    return this.bench.tool === "graph-sketch" && !this.sketchOf(panel).length;
+    return this.bench.tool === "graph-sketch" && !panel.data.sketch.length;
   }
 }
 
@@ -254,9 +252,9 @@ function look(series) {
 
 /** The points of a series as rows of data. @param {any} series @param {Map<string, [number, number]>} moved */
 function rowsOf(series, moved) {
-  return series.points.map(([number, x, y, , error]) => {
+  return series.points.map(([number, x, y, across, error]) => {
     const there = moved.get(`${series.key}/${number}`);
     const [at, up] = there ?? [x, y];
-    return { number, x: at, y: up, low: up - error, high: up + error, series: series.place, size: series.size, joined: series.joined, ...look(series) };
+    return { number, x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, size: series.size, joined: series.joined, ...look(series) };
   });
 }

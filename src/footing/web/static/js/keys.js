@@ -2,6 +2,8 @@
 
 const NUDGE = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 const FINE = 0.1;
+/** At Graph. @type {Record<string, string>} */
+const TOOLS = { q: "graph-slope", c: "graph-stretch", v: "graph-try", b: "graph-sketch" };
 
 export class Keys {
   /**
@@ -57,6 +59,7 @@ export class Keys {
       bench.setTool("");
       pointing.cancel();
     } else if (key === "w" && bench.step === "graph") this.parts.tools.showAll();
+    else if (key in TOOLS && bench.step === "graph") bench.setTool(bench.tool === TOOLS[key] ? "" : TOOLS[key]);
     else if (!footage) return false;
     else if (key === "d" || key === "f") {
       const way = key === "f" ? 1 : -1;

@@ -37,7 +37,8 @@ const OPTIONS = {
   noResiduals: false,
   largeGraph: false,
   fitBoxes: false,
-  boxPlaces: {},
+  boxFormulas: true,
+  largeBoxes: false,
   hiddenLanes: [],
   columns: ["t", "x", "y", "h", "vx", "vy", "v", "th", "om", "al"],
 };

@@ -103,6 +103,9 @@ export class Tables {
     const { stretch } = this.bench;
     card.hidden = !stretch;
     if (!stretch) return;
+    const series = /** @type {HTMLSelectElement} */ (document.getElementById("stretch-series"));
+    series.replaceChildren(...stretch.map((one, place) => new Option(one.name, String(place))));
+    series.parentElement.hidden = stretch.length < 2;
     card.querySelector(".stretch-rows").replaceChildren(
       ...stretch.map((one) => {
         const part = document.createElement("article");
