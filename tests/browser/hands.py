@@ -8,6 +8,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
+_MOST_STEPS = 2000  # keys that are pressed to come to a frame
 _MARKING_PAUSE = 330  # ms; a person's own rhythm, slower than a double click
 
 
@@ -115,7 +116,10 @@ class Hands:
     def steps_to(self, frame: int) -> None:
         """Press the key that goes forward (or back) by one frame until the frame is shown."""
         self.page.locator("#stage").hover(position={"x": 4, "y": 4})
-        while (now := self.frame()) != frame:
+        for _ in range(_MOST_STEPS):
+            now = self.frame()
+            if now == frame:
+                break
             self.page.keyboard.press("Shift+F" if now < frame else "Shift+D")
         self.sees_frame(frame)
 

@@ -306,7 +306,9 @@ def _residual_title(units: set[str]) -> str:
 
 
 def _across() -> alt.X:
-    return alt.X("x:Q", title=_ACROSS, scale=_live_scale("x"))
+    # numbers stay below their ticks and give way to each other, the last ones too
+    axis = alt.Axis(labelFlush=False, labelOverlap=True)
+    return alt.X("x:Q", title=_ACROSS, scale=_live_scale("x"), axis=axis)
 
 
 _AS_GIVEN: dict[str, Any] = {"scale": None, "legend": None}
@@ -383,7 +385,9 @@ def _asides() -> alt.Chart:
 def _residual_spec() -> dict[str, Any]:
     """Vega-Lite specification of the residuals, on the same horizontal axis."""
     across = _across()
-    up = alt.Y("residual:Q", title=_UP, axis=alt.Axis(tickCount=3, minExtent=_LABELS))
+    up = alt.Y(
+        "residual:Q", title=_UP, axis=alt.Axis(tickCount=3, minExtent=_LABELS, titleFontSize=11)
+    )
     rows = alt.Chart(alt.NamedData(name="residuals"))
     layers = [
         rows.mark_rule(strokeWidth=1, color=_SOFT).encode(across, up, y2=alt.datum(0)),

@@ -123,6 +123,7 @@ export class Cards {
   change(event) {
     const input = /** @type {HTMLInputElement} */ (event.target);
     if (input.dataset.option) return this.setOption(input);
+    if (!input.name) return; // such as a slider that only tries something: no part of the edit
     const form = /** @type {HTMLFormElement | null} */ (/** @type {Element} */ (event.target).closest("form[data-auto]"));
     if (form && !this.isWaiting(form)) this.send(form);
   }

@@ -49,11 +49,10 @@ export class FitBoxes {
     box.append(title);
     if (this.bench.options.boxFormulas) {
       const formula = document.createElement("div");
-      formula.innerHTML = fit.equations.at(-1); // MathML that the server made
+      formula.innerHTML = fit.equations[0]; // MathML that the server made
       box.append(formula);
     }
-    const said = fit.readings.length ? fit.readings.slice(0, 2) : fit.parameters.slice(0, 3);
-    for (const one of said) box.append(Object.assign(document.createElement("span"), { className: "figures", textContent: `${one.label || one.key} = ${one.text}` }));
+    for (const one of fit.parameters) box.append(Object.assign(document.createElement("span"), { className: "figures", textContent: `${one.key} = ${one.text}` }));
     return box;
   }
 

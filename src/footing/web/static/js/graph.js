@@ -90,7 +90,7 @@ class Panel {
     curves.push(...this.extra.trial.map(([x, y]) => ({ x, y, fit: -1, dashed: true, colour: TRIAL })));
     const { area, tangent } = this.extra;
     const sketch = this.sketch.map(([x, y], place) => ({ x, y, place }));
-    const runs = [this.fill("main", { points, curves, zeros: ZEROS, area, tangent, sketch, asides: data.asides ?? [] })];
+    const runs = [this.fill("main", { points, curves, zeros: ZEROS, area, tangent, sketch, asides: hides ? [] : data.asides })];
     if (residuals) runs.push(this.fill("residuals", { residuals: this.remains(drawn) }));
     await Promise.all(runs);
   }
