@@ -2,9 +2,11 @@ from math import inf, sqrt
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from footing.core import findings
-from footing.core.findings import Contribution
+from footing.core.findings import Contribution, number, numbers
 
 
 @pytest.mark.parametrize(
@@ -85,3 +87,11 @@ def test_a_column_of_small_values_never_shows_as_zeros() -> None:
     values = np.array([0.000012, 0.000034])
     decimals = findings.column_decimals(values, np.zeros(2))
     assert findings.number(values[0], decimals) != findings.number(0.0, decimals)
+
+
+@given(
+    values=st.lists(st.floats(-1e6, 1e6) | st.just(-0.0) | st.just(-0.0004), max_size=30),
+    decimals=st.integers(-2, 9),
+)
+def test_many_numbers_are_printed_like_one(values: list[float], decimals: int) -> None:
+    assert numbers(values, decimals) == [number(value, decimals) for value in values]

@@ -49,6 +49,14 @@ def test_a_row_set_aside_takes_no_part(tab: Tab, sheet: int) -> None:
     assert graph["asides"] == [{"number": 5, "x": 3.0, "y": 9.9}]
 
 
+def test_a_row_set_aside_stays_visible_in_computed_columns(tab: Tab, sheet: int) -> None:
+    keys = {symbol: column(tab, sheet, symbol)["key"] for symbol in ("v", "w")}
+    tab.does("set_graph", sheet=sheet, x=keys["v"], ys=[keys["w"]])
+    (aside,) = seen(tab, sheet)["graphs"][0]["asides"]
+    assert aside["number"] == 5
+    assert aside["y"] == pytest.approx(aside["x"] ** 2)
+
+
 def test_digits_are_chosen_and_small_values_never_show_as_zeros(tab: Tab, sheet: int) -> None:
     tab.does("add_column", sheet=sheet, name="small", symbol="k", formula="v/10000")
     assert texts(tab, sheet, "k")[0] == "0.0001000"

@@ -4,7 +4,11 @@ import numpy as np
 import pytest
 
 from footing.core.axes import axis_range
+from footing.store.tables import Media, Study
+from footing.studies import tables_out
+from tests.conftest import World
 from tests.studies.conftest import Measured
+from tests.studies.steps import Tab
 
 # the measured study falls with y = −(20 + 2 n + 0.1 n²) px, n = 25 t, 100 px for a metre
 ACCELERATION = -2 * 0.1 * 25**2 / 100
@@ -131,3 +135,43 @@ def test_steps_say_how_far_they_are(measured: Measured) -> None:
     assert view["steps"] == {"sources": "done", "ground": "done", "mark": "done", "graph": "done"}
     measured.tab.does("remove_known_length", known_length=measured.length)
     assert measured.tab.view()["steps"]["ground"] == "under way"
+
+
+def test_whoever_asks_sees_the_same_state_but_for_their_own_undo(
+    measured: Measured, world: World
+) -> None:
+    mine = measured.tab.view()
+    theirs = Tab(world.study, world.teacher).view()
+    of_a_person = {"undo", "redo", "rules"}
+    assert {key for key in mine if mine[key] != theirs[key]} <= of_a_person
+    assert (mine["undo"], theirs["undo"]) == ("finding “a”", None)
+
+
+def test_what_was_found_in_the_file_since_and_the_rules_of_the_class_are_seen_at_once(
+    measured: Measured,
+) -> None:
+    before = measured.tab.view()
+    assert not before["footage"]["surveyed"]
+    survey = {"damaged": [3], "repeated": [5], "moves_from": None}
+    Media.update(survey=survey).execute()
+    assert measured.tab.view()["footage"]["damaged"] == [3]
+    row = Study.get_by_id(measured.tab.study_id).school_class
+    row.series_look = {"form": "cross"}
+    row.save()
+    after = measured.tab.view()
+    assert after["seq"] == before["seq"]
+    paths = [view["graphs"][0]["series"][0]["path"] for view in (before, after)]
+    assert paths[0] != paths[1]
+
+
+def test_chosen_digits_reach_the_table_and_the_file(measured: Measured) -> None:
+    tab, footage = measured.tab, measured.tab.view()["footage"]["id"]
+    tab.does("set_digits", footage=footage, key="y", digits=2, digits_as="significant")
+    view = tab.view()
+    table = view["bodies"][0]["table"]
+    place = [column["key"] for column in table["columns"]].index("y")
+    shown = [row[place] for row in table["rows"]]
+    assert shown[0] == "−0.20"
+    study = Study.get_by_id(tab.study_id)
+    _, content = tables_out.table_file(study, f"b{view['bodies'][0]['id']}", "csv")
+    assert "-0.20" in content.decode().replace("−", "-")

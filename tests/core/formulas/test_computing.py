@@ -59,6 +59,13 @@ def test_values_and_units(text: str, unit: str, values: list[float]) -> None:
     assert found.values == pytest.approx(np.asarray(values, dtype=float), nan_ok=True)
 
 
+def test_an_exponent_may_be_computed_from_plain_numbers() -> None:
+    assert str(computed("h^2^2").unit) == "cm⁴"
+    assert str(computed("h^(6/2 - 1)").unit) == "cm²"
+    with pytest.raises(WrongFormula, match="that is written there"):
+        computed("h^0^(-1)")
+
+
 def test_a_wanted_unit_converts() -> None:
     assert computed("h/T", "m/s").values == pytest.approx([0.1] * 3)
     assert computed("asin(0.5)", "°").values == pytest.approx([30] * 3)

@@ -286,10 +286,13 @@ def constant(node: Node) -> Fraction | None:
     if isinstance(node, Negative):
         inner = constant(node.of)
         return None if inner is None else -inner
-    if isinstance(node, Operation) and node.sign in "+-*/":
+    if isinstance(node, Operation) and node.sign in "+-*/^":
         left, right = constant(node.left), constant(node.right)
         if left is None or right is None or (node.sign == "/" and right == 0):
             return None
+        if node.sign == "^":
+            small = right.denominator == 1 and max(abs(left), abs(right)) <= _LARGEST_POWER
+            return left ** int(right) if small and (left or right > 0) else None
         return {
             "+": left + right,
             "-": left - right,

@@ -27,6 +27,7 @@ from footing.studies.edits.columns import (
 from footing.studies.edits.derived import AddCentre, AddRelative, AddSecondSpot
 from footing.studies.edits.digits import SetDigits
 from footing.studies.edits.findings import AddFinding, ChangeFinding, RemoveFinding
+from footing.studies.edits.fits import AddFit, ChangeFit, PlaceBox, RemoveFit
 from footing.studies.edits.following import DecideDoubt, FollowMarks
 from footing.studies.edits.footage import (
     AddFootage,
@@ -37,14 +38,7 @@ from footing.studies.edits.footage import (
     SetSpan,
     TurnView,
 )
-from footing.studies.edits.graphs import (
-    AddFit,
-    ChangeFit,
-    PlaceBox,
-    RemoveFit,
-    RemoveGraph,
-    SetGraph,
-)
+from footing.studies.edits.graphs import RemoveGraph, SetGraph
 from footing.studies.edits.ground import (
     AlignAxes,
     LevelUp,

@@ -8,7 +8,7 @@ from footing.core.errors import Refused
 from footing.core.units import LengthUnit, MassUnit, read_positive
 from footing.store.tables import Body, Doubt, Fit, Footage, HiddenFrame, Mark, Member
 from footing.studies.edits.base import EditModel, Name, Typed
-from footing.studies.edits.graphs import remove_fit
+from footing.studies.edits.fits import remove_fit
 from footing.studies.looks import LOOKS
 from footing.studies.work import Work
 

@@ -8,16 +8,16 @@ from pydantic import Field, StringConstraints
 from footing.core import findings
 from footing.core.dimensions import read_unit
 from footing.core.errors import Refused
-from footing.core.formulas.functions import FUNCTIONS
 from footing.core.formulas.parsing import parse
 from footing.core.units import read_number, read_positive
-from footing.formats.headings import Heading, is_symbol, unique, usual_symbol
+from footing.formats.headings import Heading, unique, usual_symbol
 from footing.formats.reading import MOST_COLUMNS, MOST_ROWS
 from footing.store import cells
 from footing.store.tables import Finding, Footage, Graph, Sheet, SheetColumn
 from footing.studies.computed import Problem
 from footing.studies.edits.base import EditModel, Name, Typed
-from footing.studies.edits.graphs import remove_finding, remove_fits_of
+from footing.studies.edits.fits import remove_finding, remove_fits_of
+from footing.studies.edits.symbols import check_symbol
 from footing.studies.sheets import SheetTable, columns_of, digits_of, key_of, printed
 from footing.studies.work import Work
 
@@ -310,12 +310,7 @@ def column_values(column: Any, rows: int) -> list[str]:
 
 
 def _check_symbol(work: Work, sheet: Any, symbol: str, *, besides: Any = None) -> None:
-    if not is_symbol(symbol) or symbol in FUNCTIONS:
-        raise Refused(
-            f"“{symbol}” cannot be a symbol; use letters and digits, such as v or v_x, but not the "
-            "name of a function.",
-            field="symbol",
-        )
+    check_symbol(symbol)
     for other in work.rows(SheetColumn, sheet=sheet):
         if other.symbol == symbol and (besides is None or other.id != besides.id):
             raise Refused(

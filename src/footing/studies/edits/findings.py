@@ -9,11 +9,11 @@ from footing.core.errors import Refused
 from footing.core.formulas.functions import OF_A_CURVE
 from footing.core.formulas.parsing import parse
 from footing.core.units import read_number, read_positive
-from footing.formats.headings import is_symbol
 from footing.store.tables import Finding, Fit, SheetColumn
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import FormulaText, UnitText
-from footing.studies.edits.graphs import remove_finding
+from footing.studies.edits.fits import remove_finding
+from footing.studies.edits.symbols import check_symbol
 from footing.studies.work import Work
 
 
@@ -139,7 +139,6 @@ def check_formula(text: str) -> None:
 
 
 def _check_symbol(work: Work, symbol: str, *, own: int | None) -> None:
-    if not is_symbol(symbol):
-        raise Refused(f"“{symbol}” cannot be a symbol; use letters and digits.", field="symbol")
+    check_symbol(symbol)
     if any(one.symbol == symbol and one.id != own for one in work.rows(Finding)):
         raise Refused(f"Another finding has the symbol {symbol} already.", field="symbol")

@@ -7,7 +7,8 @@ from pydantic import Field
 from footing.core.errors import Refused
 from footing.store.tables import Fit, Footage, Passage, Sheet
 from footing.studies.edits.base import EditModel, Name
-from footing.studies.edits.graphs import OfSource, remove_fit
+from footing.studies.edits.fits import remove_fit
+from footing.studies.edits.graphs import OfSource
 from footing.studies.work import Work
 
 Moment = Annotated[float, Field(multiple_of=0.5, allow_inf_nan=False)]

@@ -3,13 +3,11 @@
 from typing import Literal
 
 from footing.core.dimensions import read_unit
-from footing.core.errors import Refused
-from footing.core.formulas.functions import FUNCTIONS
 from footing.core.units import read_number
-from footing.formats.headings import is_symbol
 from footing.store.tables import StudyQuantity
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import UnitText
+from footing.studies.edits.symbols import check_symbol
 from footing.studies.work import Work
 
 
@@ -29,8 +27,7 @@ class SetQuantity(EditModel):
 
     def apply(self, work: Work) -> None:
         """Add the quantity, or change the one of this symbol."""
-        if not is_symbol(self.symbol) or self.symbol in FUNCTIONS or self.symbol in ("pi", "π"):
-            raise Refused(f"“{self.symbol}” cannot be a symbol of your own.", field="symbol")
+        check_symbol(self.symbol)
         read_number(self.typed, field="typed")
         values = {"name": self.name, "typed": self.typed, "unit": str(read_unit(self.unit))}
         present = work.rows(StudyQuantity, symbol=self.symbol)

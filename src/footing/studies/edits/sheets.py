@@ -11,7 +11,7 @@ from footing.store import cells
 from footing.store.tables import Footage, Graph, Passage, RowAside, Sheet, SheetColumn
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.columns import insert_column, remove_column
-from footing.studies.edits.graphs import remove_fits_of
+from footing.studies.edits.fits import remove_fits_of
 from footing.studies.edits.passages import remove_passage
 from footing.studies.sheets import columns_of
 from footing.studies.work import Work
@@ -49,14 +49,7 @@ class AddSheet(EditModel):
         _check_room(work)
         if not cells.are_there(key for column in self.columns for key in column.blocks):
             raise Refused("Some cells of this sheet were never stored; bring the file in again.")
-        sheet = work.changes.insert(
-            Sheet,
-            study=work.study_id,
-            footage=None,
-            kind="typed",
-            name=work.unique_sheet_name(self.name),
-            rows=self.rows,
-        )
+        sheet = _insert(work, self.name, rows=self.rows)
         for column in self.columns:
             heading = Heading(column.name, column.symbol, column.unit)
             insert_column(work, sheet, heading, blocks=list(column.blocks))
@@ -81,14 +74,7 @@ class ReadByEye(EditModel):
         footage = work.row(Footage, self.footage)
         if work.picture(footage).kind == "picture":
             raise Refused("A picture has no moments; type its readings into a plain sheet.")
-        sheet = work.changes.insert(
-            Sheet,
-            study=work.study_id,
-            footage=footage,
-            kind="eye",
-            name=work.unique_sheet_name(self.name),
-            rows=0,
-        )
+        sheet = _insert(work, self.name, footage=footage)
         insert_column(work, sheet, Heading("frame", "frame", ""))
         heading = unique(Heading(self.name, reading_symbol(self.name), self.unit), {"frame", "t"})
         insert_column(work, sheet, heading)
@@ -348,6 +334,18 @@ def _plain(text: str) -> str:
     point = text.replace("−", "-")
     with_point = point.replace(",", ".")
     return with_point if reading.is_number(with_point) else text
+
+
+def _insert(work: Work, name: str, *, rows: int = 0, footage: Any = None) -> Any:
+    """A new sheet: read by eye from a footage, or typed."""
+    return work.changes.insert(
+        Sheet,
+        study=work.study_id,
+        footage=footage,
+        kind="eye" if footage else "typed",
+        name=work.unique_sheet_name(name),
+        rows=rows,
+    )
 
 
 def _check_room(work: Work) -> None:

@@ -9,13 +9,8 @@ from footing.store.tables import Body, Sheet, SheetColumn
 from footing.studies.body_table import BodyTable
 from footing.studies.edits.base import EditModel
 from footing.studies.edits.columns import insert_column, sheet_of_bodies
-from footing.studies.edits.graphs import (
-    MOST_GRAPHS,
-    AddFit,
-    ColumnKey,
-    SetGraph,
-    graphs_of,
-)
+from footing.studies.edits.fits import AddFit
+from footing.studies.edits.graphs import MOST_GRAPHS, ColumnKey, SetGraph, graphs_of
 from footing.studies.sheets import key_of
 from footing.studies.sources import Sources
 from footing.studies.work import Work

@@ -1,0 +1,70 @@
+"""What is stored. Marks are pixels, moments are frames; nothing that can be computed is kept."""
+
+from footing.store.tables.base import Table, table_name
+from footing.store.tables.bodies import Body, Doubt, Follow, HiddenFrame, Mark, Member
+from footing.store.tables.files import Footage, Media, PhoneLink, Upload
+from footing.store.tables.graphs import Finding, Fit, Graph, Passage
+from footing.store.tables.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
+from footing.store.tables.history import Edit
+from footing.store.tables.people import (
+    Group,
+    Lab,
+    SchoolClass,
+    SignIn,
+    SigningKey,
+    Student,
+    Study,
+    Teacher,
+)
+from footing.store.tables.sheets import Cells, RowAside, Sheet, SheetColumn, StudyQuantity
+
+__all__ = [
+    "ALL",
+    "CONTENT",
+    "Body",
+    "Cells",
+    "Doubt",
+    "Edit",
+    "Finding",
+    "Fit",
+    "Follow",
+    "Footage",
+    "Graph",
+    "Ground",
+    "Group",
+    "HiddenFrame",
+    "KnownLength",
+    "Lab",
+    "Mark",
+    "Media",
+    "Member",
+    "Passage",
+    "PhoneLink",
+    "Plane",
+    "PlanePoint",
+    "RowAside",
+    "SchoolClass",
+    "Sheet",
+    "SheetColumn",
+    "SignIn",
+    "SigningKey",
+    "Student",
+    "Study",
+    "StudyQuantity",
+    "StudyUnit",
+    "Table",
+    "Teacher",
+    "Upload",
+    "table_name",
+]
+
+# What edits change, in the order in which rows rest on each other.
+CONTENT: tuple[type[Table], ...] = (
+    *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Member, Mark, HiddenFrame, Doubt),
+    *(Sheet, SheetColumn, RowAside, StudyQuantity, Passage, Graph, Fit, Finding, StudyUnit),
+)
+ALL: tuple[type[Table], ...] = (
+    *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),
+    *(SigningKey, Edit, Follow, Cells),
+    *CONTENT,
+)

@@ -1,0 +1,84 @@
+"""Who works here, and on what: teachers, classes, groups, labs and studies."""
+
+from peewee import BooleanField, CharField, ForeignKeyField, IntegerField, TextField
+from playhouse.postgres_ext import BinaryJSONField, DateTimeTZField
+
+from footing.store.tables.base import Table
+
+
+class Teacher(Table):
+    """A teacher; without a password hash nobody can sign in as them by password."""
+
+    name = TextField()
+    password_hash = TextField(null=True)
+
+
+class SchoolClass(Table):
+    """A class of a teacher, with the code by which its students join.
+
+    series_look : how points are drawn where nobody chose: form, size, joined; dashed for its fits
+    """
+
+    teacher = ForeignKeyField(Teacher)
+    name = TextField()
+    code = CharField(unique=True)
+    series_look = BinaryJSONField(index=False, default=dict)
+
+
+class Group(Table):
+    """Students of a class who work together."""
+
+    school_class = ForeignKeyField(SchoolClass)
+    name = TextField()
+
+    class Meta:
+        """``group`` is a word of SQL."""
+
+        table_name = "student_group"
+
+
+class Student(Table):
+    """A student in a group."""
+
+    group = ForeignKeyField(Group)
+    name = TextField()
+
+
+class Lab(Table):
+    """A task that a teacher sets for a class.
+
+    tells_meanings : whether fits say what their numbers mean; if not, students say it themselves
+    """
+
+    school_class = ForeignKeyField(SchoolClass)
+    title = TextField()
+    task = TextField()
+    tells_meanings = BooleanField(default=True)
+
+
+class SignIn(Table):
+    """A session: the hash of a cookie's token, and who it stands for."""
+
+    token_hash = CharField(primary_key=True)
+    teacher = ForeignKeyField(Teacher, null=True)
+    student = ForeignKeyField(Student, null=True)
+    expires = DateTimeTZField()
+
+
+class Study(Table):
+    """The work of a group (or of the class's teacher, without a group) on a lab or a question.
+
+    ``seq`` is the number of the latest edit.
+    """
+
+    school_class = ForeignKeyField(SchoolClass)
+    lab = ForeignKeyField(Lab, null=True)
+    group = ForeignKeyField(Group, null=True)
+    title = TextField()
+    seq = IntegerField(default=0)
+
+
+class SigningKey(Table):
+    """With what links are signed."""
+
+    key = TextField()
