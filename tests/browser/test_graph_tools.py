@@ -75,19 +75,24 @@ def test_a_result_box_stays_where_it_was_put(graph: Hands) -> None:
     page = graph.page
     fit(graph, "line")
     page.get_by_label("results in boxes on the graph").check()
-    box = page.locator(".fit-box")
-    expect(box).to_contain_text("straight line")
-    before = box.bounding_box()
-    assert before is not None
-    start = (before["x"] + 10, before["y"] + 8)
-    graph.drags(start, (start[0] + 220, start[1] + 120))
+    expect(page.locator(".fit-box")).to_contain_text("straight line")
+    left, top = corner_of_box(page)
+    graph.drags((left + 10, top + 8), (left + 230, top + 128))
     graph.is_saved()
     page.reload()
-    expect(box).to_be_visible()
-    after = box.bounding_box()
-    assert after is not None
-    moved = (after["x"] - before["x"], after["y"] - before["y"])
-    assert moved == pytest.approx((220, 120), abs=6)
+    assert corner_of_box(page) == pytest.approx((left + 220, top + 120), abs=6)
+
+
+def corner_of_box(page: Page) -> tuple[float, float]:
+    """Upper left corner of the result box; it is made anew whenever the graph is."""
+    place = page.wait_for_function(
+        """() => {
+          const box = document.querySelector(".fit-box")?.getBoundingClientRect();
+          return box?.width ? [box.x, box.y] : null;
+        }"""
+    )
+    left, top = place.json_value()
+    return left, top
 
 
 def test_a_sketch_comes_before_the_data_and_stays_with_the_study(graph: Hands) -> None:
@@ -152,6 +157,17 @@ def test_the_wheel_and_an_axis_look_closer_and_a_key_shows_all_again(graph: Hand
     end = (box["x"] + box["width"] - 40, box["y"] + box["height"] - 20)
     graph.drags(end, (end[0] - 150, end[1]))
     assert read_off(page, point)[0] > whole[0] + 0.01
+
+
+def test_an_own_formula_is_offered_again(graph: Hands) -> None:
+    page = graph.page
+    add = page.locator("#card-fits form.add")
+    add.locator("[name=curve]").select_option("own")
+    add.locator("[name=formula]").fill("k*t + c")
+    add.get_by_role("button", name="Fit").click()
+    expect(page.locator("#card-fits .fit .equations")).to_be_visible()
+    offered = page.locator("#own-formulas option")
+    expect(offered).to_have_attribute("value", "k*t + c")
 
 
 def test_a_stretch_of_two_series_fits_the_chosen_one(graph: Hands) -> None:

@@ -6,6 +6,7 @@ from typing import Any
 
 from footing.core.errors import NotThere
 from footing.store.tables import (
+    Fit,
     Footage,
     Group,
     Lab,
@@ -16,6 +17,7 @@ from footing.store.tables import (
 )
 from footing.studies.people import Person, visible_studies
 
+_LOOKED_AT, _FORMULAS = 300, 12  # latest fits with a formula, and formulas that are offered
 _LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"  # none that looks like another
 
 
@@ -108,3 +110,11 @@ def _line(study: Any) -> StudyLine:
     else:
         state = "empty"
     return StudyLine(study.id, study.title, study.group.name if study.group_id else None, state)
+
+
+def own_formulas(person: Person) -> list[str]:
+    """Formulas that were fitted in the studies that somebody sees, the latest first."""
+    studies = [study.id for study in visible_studies(person)]
+    rows = Fit.select(Fit.formula).where(Fit.study.in_(studies) & Fit.formula.is_null(False))
+    latest = rows.order_by(Fit.id.desc()).limit(_LOOKED_AT)
+    return list(dict.fromkeys(row.formula for row in latest if row.formula))[:_FORMULAS]

@@ -12,6 +12,7 @@ from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS
 from footing.studies import phones
 from footing.studies.ground_view import unit_choices
+from footing.studies.lists import own_formulas
 from footing.studies.looks import COLOURS, LOOKS
 from footing.studies.people import Person
 from footing.studies.sources import eye_sheets
@@ -94,6 +95,7 @@ def _context(
         "curves": CURVES,
         "eye_sheets": eye_sheets(view["footage"]["id"]) if view["footage"] else [],
         "families": _families(),
+        "own_formulas": own_formulas(visitor) if step == Step.GRAPH else [],
         "colours": list(COLOURS),
         "functions": FUNCTIONS.values(),
         "length_units": LENGTH_UNITS,

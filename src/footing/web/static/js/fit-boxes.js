@@ -22,6 +22,7 @@ export class FitBoxes {
 
   show() {
     const { bench } = this;
+    if (this.held) return; // its place is sent when it is let go
     for (const old of this.graph.list.querySelectorAll(".fit-box")) old.remove();
     if (bench.step !== "graph" || !bench.options.fitBoxes) return;
     for (const panel of this.graph.panels) {
