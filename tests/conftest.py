@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+import hypothesis
 import pytest
 
 from footing.jobs.queue import work
@@ -19,6 +20,9 @@ from footing.store.database import bind, bound_url, connected, database, unbind
 from footing.store.migrations import apply_migrations
 from footing.studies.people import Person, student, teacher
 from tests.films import numbered_film
+
+hypothesis.settings.register_profile("footing", deadline=None)  # a machine may be busy
+hypothesis.settings.load_profile("footing")
 
 
 @pytest.fixture(scope="session")

@@ -5,7 +5,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
 from footing.serving import running
 from footing.settings import Settings
@@ -14,6 +14,8 @@ from footing.web.app import create_app
 from footing.web.security import COOKIE
 from tests.browser.hands import Hands
 from tests.conftest import World
+
+expect.set_options(timeout=20_000)  # a machine may be busy; nothing here is about speed
 
 _CHROMIUM = "/usr/bin/chromium"
 _ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]

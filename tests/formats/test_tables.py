@@ -99,7 +99,7 @@ values = st.one_of(
 )
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(
     units=st.lists(st.sampled_from(UNITS), min_size=2, max_size=4),
     named=st.data(),

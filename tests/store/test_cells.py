@@ -9,9 +9,7 @@ from footing.store.tables import Cells
 COLUMN = [str(n) for n in range(2500)]
 
 
-@settings(
-    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(first=st.integers(0, 4000), count=st.integers(1, 1500))
 def test_cells_written_over_others_are_where_they_were_meant(
     empty_database: str, first: int, count: int

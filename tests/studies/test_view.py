@@ -175,3 +175,19 @@ def test_chosen_digits_reach_the_table_and_the_file(measured: Measured) -> None:
     study = Study.get_by_id(tab.study_id)
     _, content = tables_out.table_file(study, f"b{view['bodies'][0]['id']}", "csv")
     assert "-0.20" in content.decode().replace("−", "-")
+
+
+def test_a_mark_set_aside_stays_visible_where_it_is(measured: Measured) -> None:
+    tab, body = measured.tab, measured.body
+    footage = tab.view()["footage"]["id"]
+    tab.does("set_mark_aside", body=body, frame=4, aside=True, reason="touched the net")
+    for x, place in (("t", 0.16), ("x", 0.54)):
+        tab.does("set_graph", footage=footage, x=x, ys=["y"])
+        view = tab.view()
+        (aside,) = view["graphs"][0]["asides"]
+        assert aside["number"] == 4
+        assert aside["x"] == pytest.approx(place, abs=0.01)
+        assert aside["y"] == pytest.approx(-(20 + 8 + 1.6) / 100, abs=0.01)
+    assert view["bodies"][0]["reasons"] == {4: "touched the net"}
+    tab.does("set_mark_aside", body=body, frame=4, aside=False)
+    assert tab.view()["graphs"][0]["asides"] == []

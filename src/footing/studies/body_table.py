@@ -140,16 +140,18 @@ class BodyTable:
         return (findings.column_decimals(column.values, column.uncertainties), "decimals")
 
     def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
-        """Marks that are set aside, against time, where they lie on the ground."""
-        places = self.ground.axes
-        if x != "t" or y not in ("x", "y") or not self.asides:
+        """Marks that are set aside, where they lie on the ground and in time."""
+        if not self.asides or not {x, y} <= {"t", "x", "y"}:
             return []
         pixels = np.array([(mark.x, mark.y) for mark in self.asides], dtype=float)
-        world = places.to_world(pixels, self.ground.flattening)
-        return [
-            (mark.frame, float(self.ground.times[mark.frame]), float(spot["xy".index(y)]))
-            for mark, spot in zip(self.asides, world, strict=True)
-        ]
+        world = self.ground.axes.to_world(pixels, self.ground.flattening)
+        frames = [mark.frame for mark in self.asides]
+        values = {"x": world[:, 0], "y": world[:, 1]}
+        if not self.ground.is_picture:
+            values["t"] = self.ground.times[frames]
+        if not {x, y} <= values.keys():
+            return []
+        return list(zip(frames, values[x].tolist(), values[y].tolist(), strict=True))
 
     def _measured(self, key: str) -> DataColumn:
         quantity = QUANTITIES[key]

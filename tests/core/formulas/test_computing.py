@@ -141,7 +141,7 @@ leaves = st.one_of(st.sampled_from(sorted(UNITS)), numbers.map(str))
 expressions = st.recursive(leaves, joined, max_leaves=6)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(text=expressions, numbers=st.lists(numbers, min_size=4, max_size=4))
 def test_agrees_with_pint_and_numpy_on_any_expression(text: str, numbers: list[float]) -> None:
     scope = {
