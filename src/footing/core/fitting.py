@@ -13,13 +13,14 @@ from math import comb, inf, isinf
 from typing import Any
 
 import numpy as np
-from scipy import special
+from scipy import optimize, special
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.curves import Curve
 from footing.core.starting import starts
 
 _CLOSE = 1e-15  # relative change at which a search ends
+_OFF_BOUND = 0.01  # share of the room between bounds by which a start stays off them
 _STEPS = 4000
 _SAME = 1e-9  # relative difference of slopes below which a curve is linear in its parameters
 _REFINEMENTS = 3
@@ -126,6 +127,14 @@ class _Free:
         free = (self.of(self.curve.names[place]) for place in self.places)
         return any(not (isinf(one.low) and isinf(one.high)) for one in free)
 
+    def holds(self, values: FloatArray) -> bool:
+        """Whether values are inside their bounds."""
+        bounds = [self.of(name) for name in self.curve.names]
+        return all(
+            one.fixed or one.low <= value <= one.high
+            for one, value in zip(bounds, values, strict=True)
+        )
+
     def filled(self, values: FloatArray) -> FloatArray:
         """Values with those put in that are fixed."""
         full = np.array(values, dtype=float)
@@ -173,11 +182,10 @@ def fit_curve(
         return _finished(points, free, free.filled(np.zeros(len(curve.names))))
     if curve.degree is not None and p == len(curve.names) and not free.bounded:
         return _polynomial(points, curve)
-    if not free.bounded:
-        linear = _linear(points, free)
-        if linear is not None:
-            return linear
-    return _searched(points, free)
+    linear = _linear(points, free)
+    if linear is None:
+        return _searched(points, free)
+    return linear if free.holds(linear.values) else _finished(points, free, _within(points, free))
 
 
 def rescaled(fit: Fit, parameters: Sequence[float], y: float) -> Fit:
@@ -251,6 +259,24 @@ def _linear(points: _Points, free: _Free) -> Fit | None:
     return _result(points, curve, values, shape, residuals, len(free.places))
 
 
+def _within(points: _Points, free: _Free) -> FloatArray:
+    """Values inside their bounds of a curve that is linear in them: active sets, no search."""
+    at_zero, design = free.curve.slopes(points.x, free.filled(np.zeros(len(free.curve.names))))
+    columns = points.whitened(design[:, free.places])
+    sizes = np.linalg.norm(columns, axis=0)
+    bounds = [free.of(free.curve.names[place]) for place in free.places]
+    low, high = (np.array([getattr(one, end) for one in bounds]) for end in ("low", "high"))
+    found = optimize.lsq_linear(
+        columns / sizes,
+        points.whitened(points.y - at_zero),
+        bounds=(low * sizes, high * sizes),
+        method="bvls",
+    )
+    values = free.filled(np.zeros(len(free.curve.names)))
+    values[free.places] = np.clip(found.x / sizes, low, high)
+    return values
+
+
 def _solve(design: FloatArray, target: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Solution ``(p,)`` of least squares and the inverse of R, refined for what rounding lost."""
     q, r = np.linalg.qr(design)
@@ -293,8 +319,14 @@ def _started(free: _Free, guess: FloatArray) -> FloatArray:
     for place in free.places:
         given = free.of(free.curve.names[place])
         wanted = begin[place] if given.start is None else given.start
-        begin[place] = min(max(wanted, given.low), given.high)
+        begin[place] = _inside(wanted, given.low, given.high)
     return begin
+
+
+def _inside(value: float, low: float, high: float) -> float:
+    """A start inside bounds; on a bound itself the search would see no slope and stay there."""
+    reach = high - low if not isinf(high - low) else max(abs(value), 1.0)
+    return min(max(value, low + _OFF_BOUND * reach), high - _OFF_BOUND * reach)
 
 
 def _search(points: _Points, free: _Free, begin: FloatArray) -> tuple[FloatArray, float] | None:

@@ -1,0 +1,223 @@
+"""What graphs show, and how: chosen by edits, seen in the state and in the file."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+
+from footing.core.errors import NotThere, Refused
+from footing.store.tables import Study
+from footing.studies.graph_file import filled, graph_file
+from tests.studies.conftest import Measured, typed_sheet
+from tests.studies.steps import Tab
+
+ACCELERATION = -1.25  # m/s², of the measured body
+
+
+def graphs(measured: Measured) -> list[dict[str, Any]]:
+    found: list[dict[str, Any]] = measured.tab.view(measured.footage)["graphs"]
+    return found
+
+
+def choose(measured: Measured, **what: Any) -> dict[str, Any]:
+    measured.tab.does("set_graph", footage=measured.footage, **what)
+    return graphs(measured)[what.get("place", 0)]
+
+
+def test_a_graph_names_itself_until_somebody_does(measured: Measured) -> None:
+    graph = choose(measured, x="t", ys=["y", "x"])
+    assert graph["title"] == "Position y, position x against time"
+    assert graph["y_title"] == "position y, position x (m)"
+    named = choose(measured, title="Cone", x_title="time in s", y_title="place in m")
+    assert (named["title"], named["x_title"], named["y_title"]) == (
+        "Cone",
+        "time in s",
+        "place in m",
+    )
+    titles = [axis["title"] for axis in _axes(named["spec"])]
+    assert {"time in s", "place in m"} <= set(titles)
+    again = choose(measured, title="", x_title="", y_title="")
+    assert again["x_title"] == "time (s)"
+    assert again["title"] == graph["title"]
+
+
+def _axes(spec: Any) -> list[dict[str, Any]]:
+    """Everything in a specification that has a title."""
+    if isinstance(spec, dict):
+        mine = [spec] if isinstance(spec.get("title"), str) else []
+        return mine + [one for part in spec.values() for one in _axes(part)]
+    if isinstance(spec, list):
+        return [one for part in spec for one in _axes(part)]
+    return []
+
+
+def test_series_of_different_units_on_one_axis_are_said_to_be_unsound(measured: Measured) -> None:
+    assert not choose(measured, x="t", ys=["y", "x"])["mixed_units"]
+    mixed = choose(measured, x="t", ys=["y", "vy"])
+    assert mixed["mixed_units"]
+    assert mixed["y_title"] == "position y (m), velocity y (m/s)"
+    said = [check for check in measured.tab.view(measured.footage)["checks"] if not check["sound"]]
+    assert "units" in [check["key"] for check in said]
+
+
+def test_graphs_are_stacked_on_a_common_axis_and_close_up_when_one_goes(
+    measured: Measured,
+) -> None:
+    choose(measured, x="t", ys=["y"])
+    choose(measured, place=1, ys=["vy"])
+    choose(measured, place=2, ys=["ay"])
+    assert [(graph["x"], graph["ys"]) for graph in graphs(measured)] == [
+        ("t", ["y"]),
+        ("t", ["vy"]),
+        ("t", ["ay"]),
+    ]
+    measured.tab.does("remove_graph", graph=graphs(measured)[1]["id"])
+    assert [graph["ys"] for graph in graphs(measured)] == [["y"], ["ay"]]
+    assert [graph["place"] for graph in graphs(measured)] == [0, 1]
+    for place in (2, 3):
+        choose(measured, place=place, ys=["vx"])
+    with pytest.raises(ValueError, match="less than 4"):
+        choose(measured, place=4, ys=["vx"])
+
+
+def test_points_look_as_was_chosen_then_as_the_class_has_it_then_as_the_body(
+    measured: Measured,
+) -> None:
+    own = choose(measured, x="t", ys=["y"])["series"][0]
+    row = Study.get_by_id(measured.tab.study_id).school_class
+    row.series_look = {"form": "plus", "size": 4}
+    row.save()
+    of_class = graphs(measured)[0]["series"][0]
+    assert of_class["path"] != own["path"]
+    assert of_class["size"] > own["size"]
+    assert of_class["colour"] == own["colour"]
+    look = {"form": "square", "size": 1, "joined": "both", "colour": "teal"}
+    chosen = choose(measured, looks={"y": look})["series"][0]
+    assert chosen["colour"] == "#0B7F86"
+    assert chosen["joined"] == "both"
+    assert chosen["size"] < own["size"]
+    assert chosen["path"] not in (own["path"], of_class["path"])
+
+
+def test_a_hidden_body_is_left_out_with_its_fits(measured: Measured) -> None:
+    shown = choose(measured, x="t", ys=["y"])
+    assert shown["drawn_fits"] == [measured.fit]
+    assert [one["owner_id"] for one in shown["series"]].count(measured.body) == 1
+    hidden = choose(measured, hidden=[measured.body])
+    assert hidden["drawn_fits"] == []
+    assert measured.body not in [one["owner_id"] for one in hidden["series"]]
+
+
+def test_a_fit_is_drawn_on_graphs_of_its_own_columns_only(measured: Measured) -> None:
+    assert choose(measured, x="t", ys=["vy"])["drawn_fits"] == []
+    assert choose(measured, x="t", ys=["x", "y"])["drawn_fits"] == [measured.fit]
+
+
+def test_typed_limits_hold_until_they_are_emptied(measured: Measured) -> None:
+    free = choose(measured, x="t", ys=["y"])["ranges"]
+    typed = choose(measured, x_range=[0.1, 0.3])["ranges"]
+    assert (typed["x_low"], typed["x_high"]) == (0.1, 0.3)
+    assert (typed["y_low"], typed["y_high"]) == (free["y_low"], free["y_high"])
+    assert "horizontal axis starts at 0.100 s" in graphs(measured)[0]["notes"]
+    assert choose(measured, x_range=[])["ranges"] == free
+    with pytest.raises(Refused, match="cannot go from 3 to 1"):
+        choose(measured, y_range=[3, 1])
+
+
+def test_a_sketch_belongs_to_the_columns_for_which_it_was_drawn(measured: Measured) -> None:
+    line = [[0.0, -0.2], [0.2, -0.5], [0.4, -1.0]]
+    choose(measured, x="t", ys=["y"], sketch={"x": "t", "y": "y", "line": line})
+    assert graphs(measured)[0]["sketch"] == line
+    assert choose(measured, x="t", ys=["vy"])["sketch"] == []
+    assert choose(measured, x="t", ys=["y"])["sketch"] == line
+    assert choose(measured, sketch={"x": "t", "y": "y", "line": []})["sketch"] == []
+
+
+def test_the_file_holds_what_the_screen_shows(measured: Measured) -> None:
+    line = [[0.0, -0.2], [0.4, -1.0]]
+    choose(
+        measured,
+        **{"x": "t", "ys": ["y"], "error_bars": True, "title": "Cone"},
+        sketch={"x": "t", "y": "y", "line": line},
+    )
+    look = {"curve": "quadratic", "colour": "rose", "dashed": True}
+    measured.tab.does("change_fit", fit=measured.fit, **look)
+    view = measured.tab.view(measured.footage)
+    data = filled(view["graphs"][0], view["fits"])["datasets"]
+    assert [(row["x"], row["y"]) for row in data["sketch"]] == [tuple(point) for point in line]
+    assert {(row["colour"], row["dashed"]) for row in data["curves"]} == {("#B83B6B", True)}
+    points = [row for row in data["points"] if row["number"] == 3]
+    (point,) = points
+    assert point["high"] - point["y"] == pytest.approx(0.005, rel=0.01)  # half a pixel
+    assert point["left"] == point["x"]  # moments are known
+    picture = graph_file(view, 0, "svg").decode()
+    assert "Cone" in picture
+    with pytest.raises(Refused, match="choose one up to"):
+        graph_file(view, 0, "png", width=9000)
+    with pytest.raises(NotThere):
+        graph_file(view, 3, "svg")
+
+
+def test_the_legend_can_be_taken_away(measured: Measured) -> None:
+    many = choose(measured, x="t", ys=["x", "y"], hidden=[measured.rival])
+    fits = measured.tab.view(measured.footage)["fits"]
+    assert filled(many, fits)["title"]["subtitle"] == ["position x", "position y"]
+    without = choose(measured, legend=False)
+    assert not without["legend"]
+    assert filled(without, fits)["title"]["subtitle"] == []
+
+
+def test_very_many_points_are_thinned_on_the_graph_but_not_in_the_fit(tab: Tab) -> None:
+    sheet, first, second, _ = typed_sheet(tab)
+    n = 9000
+    rows = [[f"{k / 100}", f"{np.sin(k / 900):.5f}"] for k in range(n)]
+    tab.does("set_cells", sheet=sheet, row=1, column=first, cells=rows)
+    tab.does("set_row_aside", sheet=sheet, row=5, aside=False)
+    key = {"x": f"c{first}", "y": f"c{second}"}
+    tab.does("add_fit", sheet=sheet, **key, curve="line")
+    view = tab.view(f"s{sheet}")  # type: ignore[arg-type]
+    (series,) = view["graphs"][0]["series"]
+    assert series["every"] == 3
+    assert len(series["points"]) == n // 3
+    assert view["fits"][-1]["n"] == n
+
+
+@pytest.mark.parametrize(
+    ("said", "message"),
+    [
+        ({"value": "", "fixed": True}, "Type the value at which a is held"),
+        ({"low": "3", "high": "1"}, "leave no room"),
+        ({"value": "fast"}, "fast"),
+    ],
+)
+def test_what_is_said_about_a_parameter_is_checked(
+    measured: Measured, said: dict[str, Any], message: str
+) -> None:
+    with pytest.raises(Refused, match=message):
+        measured.tab.does("change_fit", fit=measured.fit, curve="quadratic", given={"a": said})
+
+
+def test_a_held_parameter_stays_and_a_bound_that_was_reached_is_said(measured: Measured) -> None:
+    held = changed(measured, {"a": {"value": "-0.5", "fixed": True}})
+    (parameter,) = [one for one in held["parameters"] if one["key"] == "a"]
+    assert parameter["held"]
+    assert float(parameter["plain"]) == pytest.approx(-0.5)
+    bounded = changed(measured, {"a": {"low": "-0.3", "high": "0"}})
+    assert bounded["at_bound"] == ["a"]
+    wide = changed(measured, {"c": {"low": "-0.3", "high": "0"}})
+    assert wide["at_bound"] == []
+    values = {one["key"]: float(one["plain"]) for one in wide["parameters"]}
+    assert values == pytest.approx({"a": ACCELERATION / 2, "b": -0.5, "c": -0.2}, abs=1e-6)
+
+
+def changed(measured: Measured, given: dict[str, Any]) -> dict[str, Any]:
+    measured.tab.does("change_fit", fit=measured.fit, curve="quadratic", given=given)
+    found: dict[str, Any] = measured.tab.view(measured.footage)["fits"][0]
+    return found
+
+
+def test_the_place_of_a_result_box_is_kept_within_the_graph(measured: Measured) -> None:
+    measured.tab.does("place_box", fit=measured.fit, x=0.25, y=0.5)
+    assert measured.tab.view(measured.footage)["fits"][0]["box"] == [0.25, 0.5]
+    with pytest.raises(ValueError, match="less than or equal to 1"):
+        measured.tab.does("place_box", fit=measured.fit, x=1.5, y=0.5)
