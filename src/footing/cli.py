@@ -5,7 +5,6 @@ import json
 import secrets
 import subprocess
 import sys
-import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -109,28 +108,12 @@ def test(context: typer.Context) -> None:
         [str(Path(sys.executable).with_name("lint-imports")), "--no-cache"],
         ["tsc", "-p", "src/footing/web/static/js/jsconfig.json"],
     ]
-    pytest = [sys.executable, "-m", "pytest"]
-    if context.args:
-        sys.exit(subprocess.run([*pytest, *context.args], cwd=_PROJECT, check=False).returncode)
-    for command in checks:
-        _need(subprocess.run(command, cwd=_PROJECT, check=False).returncode, command)
-    # the two halves take about as long as each other; a machine has two cores at least
-    browser = [*pytest, "tests/browser", "-p", "no:cacheprovider"]
-    rest = [*pytest, "--ignore=tests/browser"]
-    with tempfile.TemporaryFile("w+") as said:
-        with subprocess.Popen(browser, cwd=_PROJECT, stdout=said, stderr=said) as beside:
-            done = subprocess.run(rest, cwd=_PROJECT, check=False)
-        said.seek(0)
-        print(said.read())
-    _need(done.returncode, rest)
-    _need(beside.returncode, browser)
-
-
-def _need(code: int, command: list[str]) -> None:
-    """End with the code of a command that failed."""
-    if code:
-        print(f"footing: failed: {' '.join(command[1:])}", file=sys.stderr)
-        sys.exit(code)
+    pytest = [sys.executable, "-m", "pytest", *context.args]
+    for command in [*([] if context.args else checks), pytest]:
+        done = subprocess.run(command, cwd=_PROJECT, check=False)
+        if done.returncode:
+            print(f"footing: failed: {' '.join(command[1:])}", file=sys.stderr)
+            sys.exit(done.returncode)
 
 
 @app.command()
