@@ -4,21 +4,10 @@ from peewee import BooleanField, DoubleField, ForeignKeyField, IntegerField, Tex
 from playhouse.postgres_ext import ArrayField, BinaryJSONField
 
 from footing.store.tables.base import Table
-from footing.store.tables.bodies import Body, Doubt, Follow, HiddenFrame, Mark, Member
-from footing.store.tables.files import Footage, Media, PhoneLink, Upload
-from footing.store.tables.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
-from footing.store.tables.history import Edit
-from footing.store.tables.people import (
-    Group,
-    Lab,
-    SchoolClass,
-    SignIn,
-    SigningKey,
-    Student,
-    Study,
-    Teacher,
-)
-from footing.store.tables.sheets import Cells, RowAside, Sheet, SheetColumn, StudyQuantity
+from footing.store.tables.bodies import Body
+from footing.store.tables.files import Footage
+from footing.store.tables.people import Study
+from footing.store.tables.sheets import Sheet, SheetColumn
 
 
 class Passage(Table):
@@ -122,14 +111,3 @@ class Finding(Table):
     as_size = BooleanField()
     accepted = TextField(null=True)
     accepted_uncertainty = TextField(null=True)
-
-
-CONTENT: tuple[type[Table], ...] = (
-    *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Member, Mark, HiddenFrame, Doubt),
-    *(Sheet, SheetColumn, RowAside, StudyQuantity, Passage, Graph, Fit, Finding, StudyUnit),
-)
-ALL: tuple[type[Table], ...] = (
-    *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),
-    *(SigningKey, Edit, Follow, Cells),
-    *CONTENT,
-)
