@@ -1,0 +1,7 @@
+"""Least-squares fits: straight to the values where a curve is linear in them, else by search."""
+
+from footing.core.fitting.least_squares import fit_curve
+from footing.core.fitting.problem import Given
+from footing.core.fitting.result import Fit, NoFit, interval_factor, rescaled
+
+__all__ = ["Fit", "Given", "NoFit", "fit_curve", "interval_factor", "rescaled"]

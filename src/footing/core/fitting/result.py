@@ -1,0 +1,138 @@
+"""What a fit found: values with standard errors, and how far the points scatter about it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from math import isinf
+
+import numpy as np
+from scipy import special
+
+from footing.core.arrays import FloatArray
+from footing.core.curves import Curve
+from footing.core.fitting.problem import Free, Given, Points
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A converged fit.
+
+    values, covariance : (p,) and (p, p), in the order of the curve's parameters; a fixed parameter
+        has no variance
+    n, dof : number of points; degrees of freedom of the standard errors
+    rss : sum of squared residuals, in y²
+    scatter : √(rss/(n − p)) with p the number of parameters that were free, in y
+    r_squared : 1 − rss/Σ(y − ȳ)²; None if all y are equal
+    residuals : (n,) y minus curve
+    at_bound : parameters that would go on beyond their bounds
+    """
+
+    curve: Curve
+    values: FloatArray
+    covariance: FloatArray
+    n: int
+    dof: int
+    rss: float
+    scatter: float
+    r_squared: float | None
+    residuals: FloatArray
+    at_bound: tuple[str, ...] = ()
+
+    @property
+    def standard_errors(self) -> FloatArray:
+        """Standard errors ``(p,)``."""
+        return np.asarray(np.sqrt(np.maximum(np.diag(self.covariance), 0.0)), dtype=float)
+
+    @property
+    def correlations(self) -> FloatArray:
+        """Correlations ``(p, p)``; 0 with a fixed parameter."""
+        errors = self.standard_errors
+        sizes = np.outer(errors, errors)
+        return np.divide(self.covariance, sizes, out=np.zeros_like(sizes), where=sizes > 0)
+
+    def predict(self, x: FloatArray) -> FloatArray:
+        """The curve at ``x``."""
+        return self.curve.values(x, self.values)
+
+
+@dataclass(frozen=True)
+class NoFit:
+    """An honest "not yet": the reason, as a sentence to show."""
+
+    reason: str
+
+
+def rescaled(fit: Fit, parameters: Sequence[float], y: float) -> Fit:
+    """A fit in other units: so large is the new unit of each parameter, and that of y."""
+    sizes = np.asarray(parameters, dtype=float)
+    return replace(
+        fit,
+        values=fit.values / sizes,
+        covariance=fit.covariance / np.outer(sizes, sizes),
+        rss=fit.rss / y**2,
+        scatter=fit.scatter / y,
+        residuals=fit.residuals / y,
+    )
+
+
+def interval_factor(dof: float, *, share: float = 0.95) -> float:
+    """Student's t for a two-sided interval that holds ``share`` of the probability."""
+    quantile = (1 + share) / 2
+    return float(special.ndtri(quantile) if isinf(dof) else special.stdtrit(dof, quantile))
+
+
+def finished(points: Points, free: Free, values: FloatArray) -> Fit | NoFit:
+    """A fit from its values: standard errors from the slopes there."""
+    curve = free.curve
+    with np.errstate(all="ignore"):
+        there, slopes = curve.slopes(points.x, values)
+    if not (np.isfinite(there).all() and np.isfinite(slopes).all()):
+        return NoFit(f"“{curve.title}” is undefined at some of the points.")
+    p = len(values)
+    shape = np.zeros((p, p))
+    at_bound = tuple(
+        name
+        for name in (curve.names[place] for place in free.places)
+        if _is_at(values[curve.names.index(name)], free.of(name))
+    )
+    moving = np.array([k for k in free.places if curve.names[k] not in at_bound], dtype=int)
+    if len(moving):
+        columns = points.whitened(slopes[:, moving])
+        sizes = np.linalg.norm(columns, axis=0)
+        if not np.all(sizes > 0) or np.linalg.matrix_rank(columns / sizes) < len(sizes):
+            return NoFit("The points do not tell these parameters apart; fix one of them.")
+        inverse = np.linalg.inv(np.linalg.qr(columns / sizes)[1]) / sizes[:, None]
+        shape[np.ix_(moving, moving)] = inverse @ inverse.T
+    return result_of(points, curve, values, shape, points.y - there, len(free.places), at_bound)
+
+
+def result_of(
+    points: Points,
+    curve: Curve,
+    values: FloatArray,
+    shape: FloatArray,
+    residuals: FloatArray,
+    p: int,
+    at_bound: tuple[str, ...] = (),
+) -> Fit:
+    """A fit whose covariance is ``shape`` times the variance of the independent values."""
+    n, dof = len(points.y), points.count - p
+    variance = float(np.sum(points.whitened(residuals) ** 2)) / dof
+    rss = float(np.sum(residuals**2))
+    total = float(np.sum((points.y - points.y.mean()) ** 2))
+    return Fit(
+        curve=curve,
+        values=values,
+        covariance=variance * shape,
+        n=n,
+        dof=dof,
+        rss=rss,
+        scatter=float(np.sqrt(rss / (n - p))),
+        r_squared=1 - rss / total if total > 0 else None,
+        residuals=residuals,
+        at_bound=at_bound,
+    )
+
+
+def _is_at(value: float, given: Given) -> bool:
+    ends = [end for end in (given.low, given.high) if not isinf(end)]
+    return any(abs(value - end) <= 1e-6 * max(abs(end), 1e-12) for end in ends)
