@@ -28,8 +28,7 @@ def cell(page: Page, row: int, symbol: str) -> Locator:
     expect(page.locator(f'#sheet [data-symbol="{symbol}"]')).to_be_visible()
     heads = page.locator("#sheet .column-head").all()
     place = [head.get_attribute("data-symbol") for head in heads].index(symbol)
-    line = page.locator("#sheet .tabulator-row").nth(row - 1)
-    return line.locator(".tabulator-cell").nth(place + 1)
+    return page.locator(f'#sheet .slick-row[data-row="{row - 1}"] .slick-cell.l{place + 1}')
 
 
 def sheet_is_here(hands: Hands) -> None:

@@ -7,8 +7,7 @@ npm install --no-audit --no-fund --omit-lockfile-registry-resolved
 npx esbuild vega-entry.js --bundle --minify --format=esm --legal-comments=none --banner:js="// @ts-nocheck" \
   --outfile="$static/vendor/vega.js"
 cp node_modules/bulma/css/bulma.min.css "$static/vendor/bulma.min.css"
-cp node_modules/tabulator-tables/dist/css/tabulator_simple.min.css "$static/vendor/tabulator.min.css"
-sed -i 's|/\*# sourceMappingURL=.*||' "$static/vendor/tabulator.min.css"
+sed 's|/\*# sourceMappingURL=.*||' node_modules/slickgrid/dist/styles/css/slick.grid.css >"$static/vendor/grid.css"
 npx esbuild grid-entry.js --bundle --minify --format=esm --legal-comments=none --banner:js="// @ts-nocheck" \
   --outfile="$static/vendor/grid.js"
 cp node_modules/htmx.org/dist/htmx.min.js "$static/vendor/htmx.min.js"

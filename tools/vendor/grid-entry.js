@@ -1,12 +1,2 @@
 // The grid with the parts of it that sheets use.
-export {
-  ClipboardModule,
-  EditModule,
-  FormatModule,
-  FrozenColumnsModule,
-  InteractionModule,
-  KeybindingsModule,
-  ResizeColumnsModule,
-  SelectRangeModule,
-  Tabulator,
-} from "tabulator-tables";
+export { SlickCellRangeDecorator, SlickCellRangeSelector, SlickCellSelectionModel, SlickGrid, SlickRange } from "slickgrid";

@@ -1,24 +1,27 @@
-// The grid of a sheet: cells are fetched as they come into view, and typed through the one door.
+// The grid of a sheet: cells are chosen, typed, emptied, copied and pasted; edits go through the one door.
 
-import {
-  ClipboardModule,
-  EditModule,
-  FormatModule,
-  FrozenColumnsModule,
-  InteractionModule,
-  KeybindingsModule,
-  ResizeColumnsModule,
-  SelectRangeModule,
-  Tabulator,
-} from "../vendor/grid.js";
+import { SlickCellRangeSelector, SlickCellSelectionModel, SlickGrid, SlickRange } from "../vendor/grid.js";
+import { SheetCells } from "./sheet-cells.js";
+import { copy } from "./tables.js";
 
-Tabulator.registerModule([ClipboardModule, EditModule, FormatModule, FrozenColumnsModule, InteractionModule, KeybindingsModule, ResizeColumnsModule, SelectRangeModule]);
-
-const SPARE = 12; // empty rows below, to type on
-const LEAST_SPARE = 3;
-const WINDOW = 200; // rows that are fetched together
-const MOST_COLUMNS_AT_ONCE = 60;
+const ROW_HEIGHT = 27;
+const LEAST_WIDTH = 85;
+const MOST_WIDTH = 220;
+const LETTER = 7.4; // how wide a letter of a heading is, about
+const SETTLED = 40; // ms without scrolling after which cells are fetched
+const MOST_COPIED = 500_000; // cells that are copied at once
+const MOST_CHOSEN = 2_000_000; // cells that are chosen at once
 const MOVES = { Enter: [1, 0], Tab: [0, 1] };
+const ROW_NUMBERS = {
+  id: "row",
+  field: "row",
+  name: "row",
+  width: 62,
+  focusable: false,
+  selectable: false,
+  resizable: false,
+  cssClass: "row-number",
+};
 
 export class SheetGrid {
   /**
@@ -30,18 +33,21 @@ export class SheetGrid {
     this.bench = bench;
     this.edits = edits;
     this.element = element;
+    this.cells = new SheetCells(bench, (first, end) => this.paint(first, end));
     /** @type {any} */
-    this.table = null;
+    this.grid = null;
     this.made = "";
-    /** The windows of rows that are here or on their way. @type {Set<string>} */
-    this.fetched = new Set();
+    this.sheet = 0;
     this.seq = -1;
-    this.ready = false;
-    /** Whether rows are being added, which is not somebody choosing cells. */
-    this.changing = false;
+    this.asides = "";
+    this.settling = 0;
+    /** Whether the grid must be laid out again once nobody types in it: that would end the entry. */
+    this.delayed = false;
     for (const name of ["view", "step"]) bench.addEventListener(name, () => this.update());
     element.addEventListener("keydown", (event) => this.key(event), true);
     document.addEventListener("paste", (event) => this.paste(event));
+    document.addEventListener("copy", (event) => this.copy(event));
+    new ResizeObserver(() => this.resize()).observe(element);
     this.update();
   }
 
@@ -50,274 +56,343 @@ export class SheetGrid {
   }
 
   update() {
-    const { sheet } = this.bench;
+    const { sheet, view } = this.bench;
     this.element.hidden = !this.shown;
     if (!this.shown) return;
-    const columns = this.bench.view.columns;
-    const shape = JSON.stringify([sheet.id, columns.map((one) => [one.key, one.symbol, one.shown_unit, one.name, one.formula !== null, one.problem])]);
-    if (shape !== this.made) this.make(shape, columns);
-    else if (this.seq !== this.bench.view.seq) this.renew();
-    this.seq = this.bench.view.seq;
+    if (sheet.id !== this.sheet) this.open(sheet.id);
+    const shape = JSON.stringify([sheet.id, view.columns.map((one) => [one.key, one.symbol, one.shown_unit, one.name, one.formula !== null, one.problem])]);
+    if (shape !== this.made) this.layColumns(shape);
+    if (this.seq !== view.seq) this.renew();
+    this.seq = view.seq;
   }
 
-  /** @param {string} shape @param {any[]} columns */
-  make(shape, columns) {
-    this.made = shape;
-    this.table?.destroy();
-    this.fetched.clear();
-    this.ready = false;
-    this.table = new Tabulator(this.element, {
-      data: this.emptyRows(),
-      index: "row",
-      height: "100%",
-      layout: "fitData",
-      renderHorizontal: columns.length > 30 ? "virtual" : "basic",
-      columnDefaults: { resizable: true, minWidth: 84 },
-      columns: columns.map((one) => this.column(one)),
-      rowHeader: { field: "row", title: "row", width: 52, frozen: true, resizable: false, hozAlign: "right", cssClass: "row-number" },
-      rowFormatter: (/** @type {any} */ row) => this.formatRow(row),
-      selectableRange: 1,
-      selectableRangeColumns: true,
-      selectableRangeRows: true,
-      editTriggerEvent: "dblclick",
-      clipboard: "copy",
-      clipboardCopyStyled: false,
-      clipboardCopyConfig: { rowHeaders: false, columnHeaders: false },
-      clipboardCopyRowRange: "range",
-      placeholder: "",
-    });
-    const { table } = this;
-    table.on("tableBuilt", () => {
-      this.ready = true;
-      this.nameParts();
-      this.fetchVisible();
-      this.element.dataset.ready = "true";
-    });
-    table.on("scrollVertical", () => this.fetchVisible());
-    table.on("cellEdited", (cell) => this.typed(cell));
-    table.on("rangeChanged", (range) => (this.changing ? undefined : this.selected(range)));
+  /** Show another sheet. @param {number} id */
+  open(id) {
+    this.sheet = id;
+    this.seq = -1;
+    this.cells.empty();
+    if (!this.grid) this.make();
+    this.grid.resetActiveCell();
+    this.grid.scrollRowToTop(0);
+    this.bench.selectCells({ first: 1, last: 1, columns: [] });
   }
 
-  /** Roles for screen readers, where the grid's own do not go together. */
+  make() {
+    this.grid = new SlickGrid(this.element, this.cells, [ROW_NUMBERS], {
+      rowHeight: ROW_HEIGHT,
+      frozenColumn: 0,
+      editable: true,
+      autoEdit: false,
+      enableColumnReorder: false,
+      enableHtmlRendering: false,
+      defaultFormatter: (row, cell, value) => this.printed(row, cell, value),
+      invalidColumnFreezeWidthCallback: () => undefined, // a narrow window scrolls
+    });
+    const { grid } = this;
+    grid.setSelectionModel(new SlickCellSelectionModel({ selectActiveCell: true, cellRangeSelector: new SlickCellRangeSelector({ selectionCss: { border: "2px solid #1F5B4E" } }) }));
+    grid.onViewportChanged.subscribe(() => this.settle());
+    grid.onBeforeCellEditorDestroy.subscribe(() => queueMicrotask(() => (this.delayed ? this.lay() : undefined)));
+    grid.onCellChange.subscribe((_, { row, item, column }) => this.typed(row, column, item[column.field]));
+    grid.getSelectionModel().onSelectedRangesChanged.subscribe((_, ranges) => this.selected(ranges[0]));
+    grid.onClick.subscribe((event, { row, cell }) => (cell === 0 ? this.chooseRow(row, event.shiftKey) : undefined));
+    grid.onHeaderClick.subscribe((event, { column }) => this.chooseColumn(column, event.shiftKey));
+    this.nameParts();
+  }
+
+  /** Roles for screen readers, where the grid's own do not go together; and one stop of Tab, not eight. */
   nameParts() {
-    const header = this.element.querySelector(".tabulator-header");
-    header.setAttribute("role", "none");
-    header.removeAttribute("tabindex");
-    this.element.querySelector(".tabulator-tableholder").setAttribute("role", "rowgroup");
-    this.element.querySelector(".tabulator-table").setAttribute("role", "none");
+    for (const pane of this.element.querySelectorAll(".slick-pane, .slick-viewport, .grid-canvas")) pane.removeAttribute("tabindex");
+    for (const sink of this.element.querySelectorAll(":scope > [tabindex]")) {
+      const cell = Object.assign(document.createElement("span"), { role: "gridcell", ariaLabel: "Cells: the arrow keys move, typing begins an entry" });
+      sink.setAttribute("role", "row");
+      sink.append(cell);
+    }
   }
 
-  /** @param {any} one */
-  column(one) {
-    const computed = one.formula !== null;
-    return {
-      title: one.symbol,
-      field: one.key,
-      hozAlign: "right",
-      editor: computed ? false : "input",
-      cssClass: computed ? "computed" : "typed",
-      titleFormatter: () => {
-        const head = document.createElement("div");
-        head.dataset.symbol = one.symbol;
-        head.title = one.problem ?? one.name;
-        head.className = one.problem ? "column-head wrong" : "column-head";
-        const symbol = Object.assign(document.createElement("span"), { className: "column-symbol" });
-        symbol.innerHTML = one.shown_symbol;
-        const unit = Object.assign(document.createElement("small"), { textContent: one.shown_unit });
-        const name = Object.assign(document.createElement("span"), { className: "column-name", textContent: one.name === one.symbol ? "" : one.name });
-        head.append(symbol, " ", unit, name);
-        head.addEventListener("dblclick", () => nameColumn(one.id));
-        return head;
-      },
-    };
+  /** What a cell shows. @param {number} row @param {number} cell @param {string | undefined} value */
+  printed(row, cell, value) {
+    return { text: cell === 0 ? String(row + 1) : (value ?? ""), toolTip: this.cells.asideOf(row) };
   }
 
-  emptyRows() {
-    const rows = [];
-    for (let row = 1; row <= this.bench.sheet.rows + SPARE; row += 1) rows.push({ row });
-    return rows;
-  }
-
-  /** @param {any} row */
-  formatRow(row) {
-    const number = row.getData().row;
-    const reason = this.bench.sheet?.asides[number];
-    row.getElement().classList.toggle("set-aside", reason !== undefined);
-    row.getElement().title = reason ?? "";
+  /** @param {string} shape */
+  layColumns(shape) {
+    this.made = shape;
+    this.grid.getEditorLock().commitCurrentEdit(); // what is being typed is kept
+    const widths = new Map(this.grid.getColumns().map((one) => [one.id, one.width]));
+    this.grid.setColumns([ROW_NUMBERS, ...this.bench.view.columns.map((one) => columnOf(one, widths.get(one.key)))]);
+    this.element.dataset.ready = "true";
   }
 
   /** The cells may have changed: what is in view is fetched again, the rest when it comes there. */
   renew() {
-    if (!this.ready) return;
-    this.fetched.clear();
-    const present = this.table.getDataCount();
-    const { rows } = this.bench.sheet;
-    if (rows + LEAST_SPARE > present) {
-      const more = [];
-      for (let row = present + 1; row <= rows + SPARE; row += 1) more.push({ row });
-      this.change(() => this.table.addData(more));
-    } else if (rows + 2 * SPARE < present) this.change(() => this.table.replaceData(this.emptyRows()));
-    else this.fetchVisible();
-  }
-
-  /** Change the number of rows; what was chosen stays chosen. @param {() => Promise<void>} how */
-  async change(how) {
-    const { first, columns } = this.bench.cells;
-    this.changing = true;
-    await how();
-    this.changing = false;
-    const cell = columns.length ? this.table.getRow(first)?.getCell(columns[0]) : null;
-    if (cell && !this.element.querySelector(".tabulator-editing")) this.choose(cell);
+    this.cells.renew();
+    this.lay();
     this.fetchVisible();
   }
 
-  /** The rows in view, from 0. */
-  get visible() {
-    const holder = this.element.querySelector(".tabulator-tableholder");
-    const height = this.element.querySelector(".tabulator-row")?.clientHeight || 26;
-    const first = Math.floor((holder?.scrollTop ?? 0) / height);
-    return [first, first + Math.ceil((holder?.clientHeight ?? 600) / height) + 5];
+  /** Lay out the rows: how many there are, which are set aside, and what they say. */
+  lay() {
+    this.delayed = this.grid.getCellEditor() !== null;
+    if (this.delayed) return;
+    const focused = this.element.contains(document.activeElement);
+    const asides = JSON.stringify(this.bench.sheet?.asides);
+    if (asides !== this.asides) this.grid.invalidateAllRows();
+    this.asides = asides;
+    this.grid.updateRowCount();
+    this.grid.render();
+    this.paint(0, this.cells.getLength());
+    if (focused) this.grid.focus();
   }
 
-  fetchVisible() {
-    const [first, last] = this.visible;
-    const { rows } = this.bench.sheet ?? { rows: 0 };
-    for (let begin = first - (first % WINDOW); begin <= last && begin < rows; begin += WINDOW) this.fetch(begin);
-    if (!rows) this.element.dataset.seq = String(this.bench.view.seq);
+  resize() {
+    if (!this.grid || !this.shown) return;
+    this.grid.getEditorLock().commitCurrentEdit(); // what is being typed is kept
+    this.grid.resizeCanvas();
   }
 
-  /** @param {number} first */
-  async fetch(first) {
-    const { sheet, view } = this.bench;
-    const key = String(first);
-    if (this.fetched.has(key)) return;
-    this.fetched.add(key);
-    const { table } = this;
-    const columns = view.columns.map((one) => one.id);
-    for (let begin = 0; begin < Math.max(columns.length, 1); begin += MOST_COLUMNS_AT_ONCE) {
-      const query = new URLSearchParams([["first", key], ["count", String(WINDOW)], ...columns.slice(begin, begin + MOST_COLUMNS_AT_ONCE).map((id) => ["columns", String(id)])]);
-      const answer = await fetch(`/api/studies/${view.id}/sheets/${sheet.id}/cells?${query}`).catch(() => null);
-      if (!answer?.ok || table !== this.table) return;
-      this.fill(await answer.json());
-    }
-    this.element.dataset.seq = String(view.seq);
+  /** Fetch what came into view, once scrolling rests. */
+  settle() {
+    clearTimeout(this.settling);
+    this.settling = setTimeout(() => this.fetchVisible(), SETTLED);
   }
 
-  /** @param {{first: number, rows: number, cells: Record<string, string[]>}} part */
-  fill({ first, rows, cells }) {
-    const [from, to] = this.visible;
-    for (let place = first; place < first + rows; place += 1) {
-      const row = this.table.getRow(place + 1);
-      if (!row) continue;
-      const present = row.getData();
-      const changed = Object.entries(cells).flatMap(([key, texts]) => (present[key] === texts[place - first] || isTyping(row, key) ? [] : [[key, texts[place - first]]]));
-      if (changed.length && place >= from - 20 && place <= to + 20) row.update(Object.fromEntries(changed));
-      else Object.assign(present, Object.fromEntries(changed));
-      this.formatRow(row);
-    }
-    for (let place = Math.max(first + rows, this.bench.sheet.rows); place < this.table.getDataCount() && place <= to; place += 1) {
-      const row = this.table.getRow(place + 1);
-      const filled = row ? Object.keys(cells).filter((key) => row.getData()[key] && !isTyping(row, key)) : [];
-      if (filled.length) row.update(Object.fromEntries(filled.map((key) => [key, ""])));
-    }
+  async fetchVisible() {
+    if (!this.shown) return;
+    const { seq, columns } = this.bench.view;
+    const { top, bottom, leftPx, rightPx } = this.grid.getRenderedRange();
+    let left = 0;
+    const seen = this.grid.getColumns().slice(1).filter((one) => {
+      left += one.width;
+      return left >= leftPx && left - one.width <= rightPx;
+    });
+    await this.cells.ask(Math.max(top, 0), bottom + 1, columns.filter((one) => seen.some((other) => other.id === one.key)));
+    if (seq === this.bench.view.seq) this.element.dataset.seq = String(seq);
   }
 
-  /** @param {any} cell */
-  typed(cell) {
-    const column = Number(cell.getField().slice(1));
-    const text = String(cell.getValue() ?? "");
-    const old = String(cell.getOldValue() ?? "");
-    if (text === old) return;
-    this.edits.send({ kind: "set_cells", sheet: this.bench.sheet.id, row: cell.getData().row, column, cells: [[text]] });
+  /** Print rows again that have come. @param {number} first @param {number} end */
+  paint(first, end) {
+    const { top, bottom } = this.grid.getRenderedRange();
+    for (let row = Math.max(first, top); row < Math.min(end, bottom + 1); row += 1) this.grid.updateRow(row);
   }
 
-  /** What is selected: rows from … to, columns. @param {any} range */
+  /** @param {number} row @param {any} column @param {string} text */
+  async typed(row, column, text) {
+    const answer = await this.edits.send({ kind: "set_cells", sheet: this.sheet, row: row + 1, column: column.key, cells: [[text]] });
+    if (!answer.ok) this.renew(); // what was refused does not stay on view
+  }
+
+  /** The chosen rows from 0 … end, and the columns of the study among them. */
+  get chosen() {
+    const [range] = this.grid?.getSelectionModel().getSelectedRanges() ?? [];
+    if (!range) return null;
+    const columns = this.grid.getColumns().slice(Math.max(range.fromCell, 1), range.toCell + 1);
+    return { first: range.fromRow, end: range.toRow + 1, columns };
+  }
+
+  /** @param {any} range */
   selected(range) {
-    const rows = range.getRows().map((row) => row.getData().row);
-    const columns = range.getColumns().map((column) => column.getField()).filter((field) => field?.startsWith("c"));
-    if (!rows.length) return;
-    this.bench.selectCells({ first: rows[0], last: rows.at(-1), columns });
+    if (!range) return;
+    const { first, end, columns } = this.chosen;
+    this.bench.selectCells({ first: first + 1, last: end, columns: columns.map((one) => one.id) });
+  }
+
+  /** @param {number} row @param {boolean} further whether from the row chosen before to this one */
+  chooseRow(row, further) {
+    const active = this.grid.getActiveCell();
+    const from = further && active ? active.row : row;
+    this.choose(new SlickRange(from, 1, row, this.grid.getColumns().length - 1), from, 1);
+  }
+
+  /** @param {any} column @param {boolean} further whether from the column chosen before to this one */
+  chooseColumn(column, further) {
+    const place = this.grid.getColumnIndex(column.id);
+    if (place === 0) return;
+    const active = this.grid.getActiveCell();
+    const from = further && active ? active.cell : place;
+    const { top } = this.grid.getViewport();
+    this.choose(new SlickRange(0, from, Math.max(this.cells.rows - 1, 0), place), Math.min(top, Math.max(this.cells.rows - 1, 0)), from);
+  }
+
+  /** Choose a range, with one of its cells as the active one. @param {any} range @param {number} row @param {number} cell */
+  choose(range, row, cell) {
+    const size = (range.toRow - range.fromRow + 1) * (range.toCell - range.fromCell + 1);
+    if (size > MOST_CHOSEN) {
+      this.bench.say("These are too many cells to choose at once; take the sheet out as a file.");
+      return;
+    }
+    this.grid.setActiveCell(row, cell, false, false, true);
+    this.grid.getSelectionModel().setSelectedRanges([range]);
+    this.grid.focus();
   }
 
   /** Keys on the grid: typing begins an entry, Delete empties, Enter goes on below. @param {KeyboardEvent} event */
   key(event) {
-    if (!this.shown || !this.table) return;
-    const editing = /** @type {Element} */ (event.target).matches(".tabulator-editing input");
-    const range = this.table.getRanges?.()[0];
-    if (editing) {
+    const active = this.grid?.getActiveCell();
+    if (!this.shown || !active) return;
+    if (this.grid.getCellEditor()) {
       const move = MOVES[event.key];
-      if (move && range) {
-        event.preventDefault();
-        event.stopPropagation();
-        const cell = range.getCells().flat()[0];
-        /** @type {HTMLElement} */ (event.target).blur();
-        this.select(cell, move[0] * (event.shiftKey ? -1 : 1), move[1] * (event.shiftKey ? -1 : 1));
+      if (move && this.grid.getEditorLock().commitCurrentEdit()) {
+        taken(event);
+        const back = event.shiftKey ? -1 : 1;
+        this.goTo(active.row + back * move[0], active.cell + back * move[1]);
       }
       return;
     }
-    if (!range || event.ctrlKey || event.metaKey || event.altKey) return;
-    const cells = range.getCells().flat();
+    if ((event.ctrlKey || event.metaKey) && event.key === "a") {
+      taken(event);
+      this.choose(new SlickRange(0, 1, Math.max(this.cells.rows - 1, 0), this.grid.getColumns().length - 1), active.row, active.cell);
+      return;
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "Delete" || event.key === "Backspace") {
-      event.preventDefault();
-      event.stopPropagation();
-      this.empty(range);
+      taken(event);
+      this.empty();
     } else if (event.key.length === 1 || event.key === "Enter" || event.key === "F2") {
-      const cell = cells[0];
-      if (!cell || cell.getColumn().getDefinition().editor === false) return;
-      event.preventDefault();
-      event.stopPropagation();
-      cell.edit(true);
-      const input = /** @type {HTMLInputElement | null} */ (cell.getElement().querySelector("input"));
-      if (input && event.key.length === 1) input.value = event.key;
+      taken(event);
+      this.grid.editActiveCell();
+      if (event.key.length === 1) this.grid.getCellEditor()?.setValue(event.key);
     }
   }
 
-  /** Select the cell so many rows and columns on. @param {any} cell @param {number} down @param {number} across */
-  select(cell, down, across) {
-    const fields = this.bench.view.columns.map((one) => one.key);
-    const place = fields.indexOf(cell.getField()) + across;
-    const row = this.table.getRow(cell.getData().row + down) || cell.getRow();
-    const target = row.getCell(fields[Math.min(Math.max(place, 0), fields.length - 1)]);
-    if (target) this.choose(target);
+  /** @param {number} row @param {number} cell */
+  goTo(row, cell) {
+    const last = this.grid.getColumns().length - 1;
+    this.grid.setActiveCell(Math.min(Math.max(row, 0), this.cells.getLength() - 1), Math.min(Math.max(cell, 1), last));
+    this.grid.focus();
   }
 
-  /** Select one cell. @param {any} cell */
-  choose(cell) {
-    const [range] = this.table.getRanges(); // there always is one
-    if (range) range.setBounds(cell, cell);
-    else this.table.addRange(cell, cell);
-    this.bench.selectCells({ first: cell.getData().row, last: cell.getData().row, columns: [cell.getField()] });
-    /** @type {HTMLElement | null} */ (this.element.querySelector(".tabulator-tableholder"))?.focus();
+  /** Empty what is chosen. */
+  empty() {
+    const { first, end, columns } = this.chosen;
+    const rows = Math.min(end, this.cells.rows) - first;
+    if (rows < 1) return;
+    const cells = Array.from({ length: rows }, () => [""]);
+    for (const column of columns.filter((one) => one.editor)) this.edits.send({ kind: "set_cells", sheet: this.sheet, row: first + 1, column: column.key, cells });
   }
 
-  /** @param {any} range */
-  empty(range) {
-    const rows = range.getRows().map((row) => row.getData().row);
-    const fields = range.getColumns().filter((column) => column.getDefinition().editor !== false).map((column) => column.getField()).filter((field) => field?.startsWith("c"));
-    const last = Math.min(rows.at(-1), this.bench.sheet.rows);
-    if (!fields.length || last < rows[0]) return;
-    const cells = Array.from({ length: last - rows[0] + 1 }, () => [""]);
-    for (const field of fields) this.edits.send({ kind: "set_cells", sheet: this.bench.sheet.id, row: rows[0], column: Number(field.slice(1)), cells });
+  /** Whether what is copied or pasted is meant for the grid. @param {Event} event */
+  concerns(event) {
+    const target = /** @type {Element} */ (event.target);
+    return this.shown && this.grid && !target.matches("input, textarea");
+  }
+
+  /** @param {ClipboardEvent} event */
+  async copy(event) {
+    if (!this.concerns(event) || !this.element.contains(document.activeElement) || !this.chosen) return;
+    event.preventDefault();
+    const { first, columns } = this.chosen;
+    const end = Math.min(this.chosen.end, this.cells.rows);
+    if ((end - first) * columns.length > MOST_COPIED) {
+      this.bench.say("These are too many cells to copy at once; take the sheet out as a file.");
+      return;
+    }
+    const text = () => Array.from({ length: Math.max(end - first, 0) }, (_, n) => columns.map((one) => this.cells.getItem(first + n)[one.field] ?? "").join("\t")).join("\n");
+    event.clipboardData.setData("text/plain", text());
+    const known = this.cells.windows.size;
+    await this.cells.ask(first, end, this.bench.view.columns.filter((one) => columns.some((other) => other.id === one.key)));
+    if (this.cells.windows.size !== known) copy(text()); // some had not been on view yet
   }
 
   /** @param {ClipboardEvent} event */
   paste(event) {
-    const target = /** @type {Element} */ (event.target);
-    if (!this.shown || target.matches("input, textarea") || !this.table) return;
-    const text = event.clipboardData.getData("text/plain");
-    const range = this.table.getRanges?.()[0];
     const columns = this.bench.view.columns;
-    if (!text || !columns.length) return;
+    const text = event.clipboardData.getData("text/plain");
+    if (!this.concerns(event) || !text || !columns.length) return;
     event.preventDefault();
-    const row = range ? range.getRows()[0].getData().row : this.bench.sheet.rows + 1;
-    const field = range?.getColumns().map((column) => column.getField()).find((one) => one?.startsWith("c")) ?? columns[0].key;
-    this.edits.send({ kind: "paste_cells", sheet: this.bench.sheet.id, row, column: Number(field.slice(1)), text });
+    const row = (this.chosen?.first ?? this.cells.rows) + 1;
+    const column = this.chosen?.columns[0]?.key ?? columns[0].id;
+    this.edits.send({ kind: "paste_cells", sheet: this.sheet, row, column, text });
   }
 }
 
-/** Whether somebody is typing into a cell. @param {any} row @param {string} key */
-function isTyping(row, key) {
-  return row.getCell(key)?.getElement().classList.contains("tabulator-editing") ?? false;
+/** A column of the study as one of the grid. @param {any} one @param {number} [width] */
+function columnOf(one, width) {
+  const heading = Math.max(one.name === one.symbol ? 0 : one.name.length, `${one.symbol} ${one.shown_unit}`.length);
+  return {
+    id: one.key,
+    key: one.id,
+    field: one.key,
+    name: headOf(one),
+    width: width ?? Math.min(Math.max(heading * LETTER + 18, LEAST_WIDTH), MOST_WIDTH),
+    minWidth: 50,
+    cssClass: one.formula === null ? "typed" : "computed",
+    editor: one.formula === null ? CellEditor : null,
+  };
+}
+
+/** @param {any} one */
+function headOf(one) {
+  const head = document.createElement("div");
+  head.dataset.symbol = one.symbol;
+  head.title = one.problem ?? one.name;
+  head.className = one.problem ? "column-head wrong" : "column-head";
+  const symbol = Object.assign(document.createElement("span"), { className: "column-symbol" });
+  symbol.innerHTML = one.shown_symbol;
+  const unit = Object.assign(document.createElement("small"), { textContent: one.shown_unit });
+  const name = Object.assign(document.createElement("span"), { className: "column-name", textContent: one.name === one.symbol ? "" : one.name });
+  head.append(symbol, " ", unit, name);
+  head.addEventListener("dblclick", () => nameColumn(one.id));
+  return head;
+}
+
+/** The field in a cell that is being typed, as the grid wants it. */
+class CellEditor {
+  /** @param {{container: HTMLElement, column: any, grid: any}} place */
+  constructor({ container, column, grid }) {
+    this.column = column;
+    this.input = Object.assign(document.createElement("input"), { type: "text", ariaLabel: column.name.dataset.symbol });
+    container.append(this.input);
+    /** @type {string | null} */
+    this.was = null;
+    this.ended = new AbortController(); // taking the field out of the page is a blur as well
+    this.input.addEventListener("blur", () => grid.getEditorLock().commitCurrentEdit(), this.ended);
+  }
+
+  /** Cells that arrive meanwhile do not change what is being typed. @param {Record<string, string>} item */
+  loadValue(item) {
+    if (this.was !== null) return;
+    this.was = item[this.column.field] ?? "";
+    this.input.value = this.was;
+    this.focus();
+    this.input.select();
+  }
+
+  focus() {
+    this.input.focus();
+  }
+
+  /** @param {string} text */
+  setValue(text) {
+    this.input.value = text;
+  }
+
+  serializeValue() {
+    return this.input.value;
+  }
+
+  /** @param {Record<string, string>} item @param {string} text */
+  applyValue(item, text) {
+    item[this.column.field] = text;
+  }
+
+  isValueChanged() {
+    return this.input.value !== this.was;
+  }
+
+  validate() {
+    return { valid: true, msg: null };
+  }
+
+  destroy() {
+    this.ended.abort();
+    this.input.remove();
+  }
+}
+
+/** @param {Event} event */
+function taken(event) {
+  event.preventDefault();
+  event.stopPropagation();
 }
 
 /** Open the card of a column at its name. @param {number} id */
