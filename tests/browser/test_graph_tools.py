@@ -174,7 +174,7 @@ def test_a_stretch_of_two_series_fits_the_chosen_one(graph: Hands) -> None:
     page = graph.page
     page.locator(".more-graph summary").click()
     page.locator(".more-graph select[name=ys]").select_option(label="y")
-    expect(page.locator("#graph-title")).to_have_text("X, y against t")
+    expect(page.locator("#graph-title")).to_have_text("x, y against t")
     page.keyboard.press("Escape")
     page.locator('button[data-tool="graph-stretch"]').click()
     box = canvas(page)

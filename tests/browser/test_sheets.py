@@ -268,3 +268,97 @@ def test_axe_finds_no_violation_with_a_sheet(empty: Hands) -> None:
     expect(page.locator(".straight-form").first).to_be_visible()
     results = Axe().run(page)
     assert results.violations_count == 0, results.generate_report()
+
+
+def row_head(page: Page, row: int) -> Locator:
+    return page.locator(f'#sheet .slick-row[data-row="{row - 1}"] .row-number')
+
+
+def test_cells_are_chosen_copied_emptied_and_typed_by_pointer_and_keys(empty: Hands) -> None:
+    page = empty.page
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    pastes(empty, "a;b\n" + "\n".join(f"{n};{10 * n}" for n in range(1, 31)))
+    empty.goes_to("mark")
+    expect(cell(page, 6, "b")).to_have_text("60")
+    chosen = page.locator("#card-sheet")
+    cell(page, 2, "a").drag_to(cell(page, 4, "b"))
+    expect(chosen).to_contain_text("row 2 to 4")
+    page.keyboard.press("Control+c")
+    assert page.evaluate("() => navigator.clipboard.readText()") == "2\t20\n3\t30\n4\t40"
+    page.keyboard.press("Delete")
+    expect(cell(page, 4, "b")).to_have_text("")
+    expect(cell(page, 5, "b")).to_have_text("50")
+    empty.is_saved()
+    for _ in range(2):  # one edit for each column
+        page.keyboard.press("Control+z")
+        empty.is_saved()
+    expect(cell(page, 4, "b")).to_have_text("40")
+    row_head(page, 7).click()
+    row_head(page, 9).click(modifiers=["Shift"])
+    expect(chosen).to_contain_text("row 7 to 9")
+    page.locator('#sheet [data-symbol="b"]').click()
+    expect(chosen).to_contain_text("row 1 to 30")
+    cell(page, 5, "a").dblclick()
+    page.keyboard.type("77")
+    page.keyboard.press("Escape")
+    expect(cell(page, 5, "a")).to_have_text("5")
+    page.keyboard.press("F2")
+    page.keyboard.press("Home")
+    page.keyboard.type("1")
+    page.keyboard.press("Enter")
+    expect(cell(page, 5, "a")).to_have_text("15")
+    page.keyboard.type("16")  # Enter went on to the cell below
+    page.locator('#sheet [data-symbol="b"]').click()  # going elsewhere keeps what was typed
+    expect(cell(page, 6, "a")).to_have_text("16")
+    empty.is_saved()
+    page.reload()
+    sheet_is_here(empty)
+    expect(cell(page, 6, "a")).to_have_text("16")
+
+
+def test_what_another_changes_does_not_end_what_is_being_typed(
+    empty: Hands, open_tab, world: World
+) -> None:
+    page = empty.page
+    pastes(empty, "a;b\n1;2\n3;4")
+    empty.goes_to("mark")
+    other: Hands = open_tab(world.heron)
+    other.opens(f"/studies/{world.study.id}/mark")
+    cell(page, 1, "a").click()
+    page.keyboard.type("1")
+    cell(other.page, 4, "b").click()
+    other.page.keyboard.type("44")
+    other.page.keyboard.press("Enter")
+    expect(cell(page, 4, "b")).to_have_text("44")
+    page.keyboard.type("23")
+    page.keyboard.press("Enter")
+    expect(cell(other.page, 1, "a")).to_have_text("123")
+
+
+def test_a_long_and_wide_sheet_shows_what_one_scrolls_to(empty: Hands, tmp_path: Path) -> None:
+    page = empty.page
+    columns, rows = 70, 4000
+    lines = [",".join(f"q{n}" for n in range(columns))]
+    lines += [",".join(str(row * 100 + n) for n in range(columns)) for row in range(1, rows + 1)]
+    path = tmp_path / "long.csv"
+    path.write_text("\n".join(lines))
+    page.locator("#file").set_input_files(path)
+    sheet_is_here(empty)
+    empty.goes_to("mark")
+    expect(cell(page, 1, "q0")).to_have_text("100")
+    assert page.locator("#sheet .slick-cell").count() < 70 * 60, "only what is in view is drawn"
+    cell(page, 1, "q0").click()
+    page.keyboard.press("Control+End")
+    page.keyboard.press("ArrowUp")
+    for _ in range(11):  # the empty rows below the last one
+        page.keyboard.press("ArrowUp")
+    last = page.locator("#sheet .slick-cell.active")
+    expect(last).to_have_text(str(rows * 100 + columns - 1))
+    page.keyboard.type("5")
+    page.keyboard.press("Enter")
+    empty.is_saved()
+    key, sheet = empty.state()["columns"][-1], empty.state()["sheet"]["id"]
+    study = page.locator("#bench").get_attribute("data-study")
+    query = f"first={rows - 2}&count=2&columns={key['id']}"
+    answer = page.request.get(f"{empty.address}/api/studies/{study}/sheets/{sheet}/cells?{query}")
+    assert answer.json()["cells"][key["key"]] == [str((rows - 1) * 100 + columns - 1), "5"]

@@ -33,6 +33,25 @@ _GRAPH_WATCH = """
   return performance.now();
 }
 """
+_SCROLLS = {
+    "scrolled by a turn of the wheel": ("scrollTop", 120),
+    "scrolled by a thousand rows": ("scrollTop", 27_000),
+    "scrolled to columns beside": ("scrollLeft", 120),
+}
+_SCROLL = """
+async ([way, by, times]) => {
+  const view = document.querySelector("#sheet .slick-viewport-top.slick-viewport-right");
+  const laps = [];
+  for (let n = 0; n < times; n += 1) {
+    const begun = performance.now();
+    view[way] += by;
+    await new Promise((done) => requestAnimationFrame(() => setTimeout(done)));
+    laps.push(performance.now() - begun);
+    await new Promise((done) => setTimeout(done, 200));
+  }
+  return laps;
+}
+"""
 
 
 class _Client:
@@ -165,3 +184,32 @@ def _long_sheet(page: Page, address: str) -> None:
     laps = [seconds(partial(types, str(n))) for n in range(_TIMES)]
     name = "one cell typed, with a computed column and a graph"
     line(name, 1000 * statistics.median(laps), "ms", 1500)
+
+    def inserts() -> None:
+        client.does("insert_rows", source, sheet=sheet, row=50_000)
+
+    laps = [seconds(inserts) for _ in range(_TIMES)]
+    line("one row put between", 1000 * statistics.median(laps), "ms", 2000)
+    _looked_at(page, address, client.study)
+
+
+def _looked_at(page: Page, address: str, study: int) -> None:
+    """The long sheet in the browser: opened, scrolled through, typed into."""
+
+    def opens() -> None:
+        page.goto(f"{address}/studies/{study}/mark")
+        page.wait_for_selector("#sheet[data-seq]")
+
+    line("  the sheet opened in the browser", seconds(opens), "s", 10)
+    page.wait_for_timeout(2000)  # the graph beside it is drawn
+    for name, ways in _SCROLLS.items():
+        laps = page.evaluate(_SCROLL, [*ways, _TIMES])
+        line(f"  {name}, to the next picture", statistics.median(laps), "ms", 300)
+    page.locator("#sheet .slick-cell.l1").first.click()
+    redraws = []
+    for n in range(_TIMES):
+        begun = page.evaluate(_GRAPH_WATCH, ["#graph"])
+        page.keyboard.type(str(n))
+        page.keyboard.press("Enter")
+        redraws.append(page.evaluate("() => window.redrawn") - begun)
+    line("  a cell typed there to the redrawn graph", statistics.median(redraws), "ms", 1500)

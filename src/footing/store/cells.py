@@ -1,13 +1,19 @@
 """The cells of sheets, in blocks that are known by their content and never change.
 
-A column names its blocks; an edit of one cell makes one new block and changes one name. So the
-history holds names only, undo is as cheap as the edit, and what was read once stays right.
+A column names its blocks; an edit of one cell makes one new block and changes one name, and rows
+that come or go open the block they are in and no other. So the history holds names only, undo is
+as cheap as the edit, and what was read once stays right.
+
+The name of a block is the hash of its cells, nothing if all are empty, and, where it is not a full
+one, ``*`` and how many rows it stands for.
 """
 
 import hashlib
 import threading
 import zlib
-from collections.abc import Iterable, Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import accumulate
 from math import isfinite
 from typing import Any
 
@@ -17,12 +23,12 @@ from cachetools import LRUCache
 from footing.core.arrays import FloatArray
 from footing.store.tables import Cells
 
-BLOCK = 1000  # cells
+BLOCK = 1000  # cells at most
 _KEPT_NUMBERS = 4096  # blocks whose numbers are kept in memory
 _KEPT_WRONG = 200_000  # blocks of which it is kept in memory what is wrong in them, mostly nothing
 _ASKED = 5000  # blocks in one question
 _KEY_LENGTH = 32
-EMPTY = ""  # key of a block without any cell
+_LENGTH = "*"
 
 Wrong = tuple[tuple[int, str], ...]
 _lock = threading.Lock()
@@ -31,82 +37,140 @@ _known_wrong: LRUCache[str, Wrong] = LRUCache(_KEPT_WRONG)
 
 
 def put(blocks: Iterable[Sequence[str]]) -> list[str]:
-    """Store blocks of at most `BLOCK` cells; give their keys. A cell holds no line break."""
-    keys, rows, wrong = [], {}, {}
+    """Store blocks of at most `BLOCK` cells; give their names. A cell holds no line break."""
+    names, rows, wrong = [], {}, {}
     for cells in blocks:
+        length = "" if len(cells) == BLOCK else f"{_LENGTH}{len(cells)}"
         if not any(cells):
-            keys.append(EMPTY)
+            names.append(length)
             continue
         text = "\n".join(cells).encode()
         key = hashlib.sha256(text).hexdigest()[:_KEY_LENGTH]
-        keys.append(key)
+        names.append(key + length)
         rows[key] = zlib.compress(text, 1)
         wrong[key] = _wrong(cells)
     if rows:
         stored = [{"key": key, "texts": rows[key], "wrong": wrong[key]} for key in rows]
         Cells.insert_many(stored).on_conflict_ignore().execute()
-    return keys
+    return names
 
 
 def put_column(texts: Sequence[str]) -> list[str]:
-    """Store the cells of a whole column; give the keys of its blocks."""
-    return put(texts[start : start + BLOCK] for start in range(0, len(texts), BLOCK))
+    """Store the cells of a whole column; give the names of its blocks, which are even in length."""
+    if not texts:
+        return []
+    count = -(-len(texts) // BLOCK)
+    size = -(-len(texts) // count)
+    return put(texts[start : start + size] for start in range(0, len(texts), size))
 
 
-def put_over(keys: Sequence[str], first: int, texts: Sequence[str]) -> list[str]:
-    """Write cells over those of a column from row ``first`` (from 0) on; give all its keys."""
-    begin, end = first // BLOCK, -(-(first + len(texts)) // BLOCK)
-    touched = texts_between(keys, begin * BLOCK, end * BLOCK)
-    start = first - begin * BLOCK
-    touched[start : start + len(texts)] = texts
-    before = [*keys[:begin], *[EMPTY] * (begin - len(keys))]
-    return before + put_column(touched) + list(keys[end:])
+def put_over(names: Sequence[str], first: int, texts: Sequence[str]) -> list[str]:
+    """Write cells over those of a column from row ``first`` (from 0) on; give all its blocks."""
+    gap = first - _length(names)
+    names = [*names, *put_column([""] * gap)] if gap > 0 else names
+    begin, end, touched, start = _opened(names, first, first + len(texts))
+    touched[first - start : first - start + len(texts)] = texts
+    return [*names[:begin], *put_column(touched), *names[end:]]
 
 
-def are_there(keys: Iterable[str]) -> bool:
+def put_between(names: Sequence[str], first: int, count: int) -> list[str]:
+    """Move the cells from row ``first`` (from 0) on down by ``count`` rows; give all blocks."""
+    if first >= _length(names):
+        return list(names)
+    begin, end, touched, start = _opened(names, first, first + 1)
+    touched[first - start : first - start] = [""] * count
+    return [*names[:begin], *put_column(touched), *names[end:]]
+
+
+def without(names: Sequence[str], first: int, last: int) -> list[str]:
+    """Take out the cells from row ``first`` up to, not including, ``last``; give what is left."""
+    begin, end, touched, start = _opened(names, first, last)
+    del touched[first - start : last - start]
+    return [*names[:begin], *put_column(touched), *names[end:]]
+
+
+def are_there(names: Iterable[str]) -> bool:
     """Whether all of these blocks are stored."""
-    wanted = {key for key in keys if key != EMPTY}
+    wanted = _keys(names)
     return Cells.select().where(Cells.key.in_(list(wanted))).count() == len(wanted)
 
 
-def texts(keys: Sequence[str], rows: int) -> list[str]:
+def are_empty(names: Iterable[str]) -> bool:
+    """Whether there is no cell in these blocks."""
+    return not _keys(names)
+
+
+def texts(names: Sequence[str], rows: int) -> list[str]:
     """All cells of a column with ``rows`` rows."""
     found: list[str] = []
-    stored = _stored(keys)
-    for key in keys:
-        cells = stored[key].split("\n") if key != EMPTY else []
-        found += cells + [""] * (BLOCK - len(cells))
+    stored = _stored(_keys(names))
+    for key, length in map(_parts, names):
+        cells = stored[key].split("\n") if key else []
+        found += cells + [""] * (length - len(cells))
     return (found + [""] * (rows - len(found)))[:rows]
 
 
-def texts_between(keys: Sequence[str], first: int, last: int) -> list[str]:
+def texts_between(names: Sequence[str], first: int, last: int) -> list[str]:
     """The cells from row ``first`` up to, not including, ``last``; rows count from 0."""
-    begin, end = first // BLOCK, -(-last // BLOCK)
-    some = texts(keys[begin:end], (end - begin) * BLOCK)
-    return some[first - begin * BLOCK : last - begin * BLOCK]
+    _, _, some, start = _opened(names, first, last)
+    some += [""] * (last - start - len(some))
+    return some[first - start : last - start]
 
 
-def numbers(keys: Sequence[str], rows: int) -> FloatArray:
+def _parts(name: str) -> tuple[str, int]:
+    """The key of a block, empty for one without any cell, and how many rows it stands for."""
+    key, _, length = name.partition(_LENGTH)
+    return key, int(length) if length else BLOCK
+
+
+def _keys(names: Iterable[str]) -> set[str]:
+    return {key for key, _ in map(_parts, names) if key}
+
+
+def _length(names: Iterable[str]) -> int:
+    return sum(length for _, length in map(_parts, names))
+
+
+def _placed(names: Iterable[str]) -> Iterator[tuple[int, str]]:
+    """Each block that has cells: the row it begins at, and its key."""
+    place = 0
+    for key, length in map(_parts, names):
+        if key:
+            yield place, key
+        place += length
+
+
+def _opened(names: Sequence[str], first: int, last: int) -> tuple[int, int, list[str], int]:
+    """The blocks that hold the rows ``first`` to ``last``: which, their cells, where they begin."""
+    ends = list(accumulate(length for _, length in map(_parts, names)))
+    begin = bisect_right(ends, first)
+    end = min(bisect_left(ends, last) + 1, len(names))
+    start = ends[begin - 1] if begin else 0
+    touched = names[begin:end]
+    return begin, end, texts(touched, _length(touched)), start
+
+
+def numbers(names: Sequence[str], rows: int) -> FloatArray:
     """A column as numbers ``(rows,)``; NaN where a cell is empty or is no number."""
     with _lock:
-        blocks = {key: _known_numbers.get(key) for key in keys if key != EMPTY}
-    read = _stored(key for key, block in blocks.items() if block is None)
-    numbers_read = {key: _as_numbers(text.split("\n")) for key, text in read.items()}
-    blocks |= numbers_read
+        known = {key: _known_numbers.get(key) for key in _keys(names)}
+    blocks = {key: block for key, block in known.items() if block is not None}
+    stored = _stored(known.keys() - blocks.keys())
+    read = {key: _as_numbers(text.split("\n")) for key, text in stored.items()}
+    blocks |= read
     with _lock:
-        _known_numbers.update(numbers_read)
-    column = np.full(max(rows, len(keys) * BLOCK), np.nan)
-    for place, key in enumerate(keys):
-        block = blocks.get(key)
-        if block is not None:
-            column[place * BLOCK : place * BLOCK + len(block)] = block
+        _known_numbers.update(read)
+    column = np.full(max(rows, _length(names)), np.nan)
+    for place, key in _placed(names):
+        block = blocks[key]
+        column[place : place + len(block)] = block
     return column[:rows]
 
 
-def wrong(keys: Sequence[str]) -> list[tuple[int, str]]:
+def wrong(names: Sequence[str]) -> list[tuple[int, str]]:
     """Row (from 0) and text of the cells of a column that are no numbers, in their order."""
     with _lock:
-        known = {key: _known_wrong.get(key) for key in keys if key != EMPTY}
+        known = {key: _known_wrong.get(key) for key in _keys(names)}
     missing = [key for key, found in known.items() if found is None]
     for start in range(0, len(missing), _ASKED):
         looked_through = _looked_through(missing[start : start + _ASKED])
@@ -114,9 +178,7 @@ def wrong(keys: Sequence[str]) -> list[tuple[int, str]]:
         with _lock:
             _known_wrong.update(looked_through)
     return [
-        (number * BLOCK + place, text)
-        for number, key in enumerate(keys)
-        for place, text in known.get(key) or ()
+        (start + place, text) for start, key in _placed(names) for place, text in known[key] or ()
     ]
 
 
@@ -124,7 +186,7 @@ def _looked_through(keys: Sequence[str]) -> dict[str, Wrong]:
     """What is wrong in blocks; where nobody looked yet, this does and keeps it."""
     rows = Cells.select(Cells.key, Cells.wrong).where(Cells.key.in_(keys))
     found: dict[str, Any] = {row.key: row.wrong for row in rows}
-    for key, text in _stored(key for key in keys if found.get(key) is None).items():
+    for key, text in _stored({key for key in keys if found.get(key) is None}).items():
         found[key] = _wrong(text.split("\n"))
         Cells.update(wrong=found[key]).where(Cells.key == key).execute()
     return {key: tuple((place, text) for place, text in wrong) for key, wrong in found.items()}
@@ -150,9 +212,8 @@ def _as_numbers(cells: Sequence[str]) -> FloatArray:
     return numbers
 
 
-def _stored(keys: Iterable[str]) -> dict[str, str]:
-    wanted = {key for key in keys if key != EMPTY}
-    if not wanted:
+def _stored(keys: set[str]) -> dict[str, str]:
+    if not keys:
         return {}
-    rows = Cells.select().where(Cells.key.in_(list(wanted)))
+    rows = Cells.select().where(Cells.key.in_(list(keys)))
     return {row.key: zlib.decompress(bytes(row.texts)).decode() for row in rows}

@@ -140,7 +140,7 @@ def graph_view(
         "ys": list(choice.ys),
         "include_zero": choice.include_zero,
         "own_title": choice.title or "",
-        "title": choice.title or f"{names.capitalize()} against {x_name}",
+        "title": choice.title or f"{_begun(names, ups)} against {x_name}",
         "error_bars": choice.error_bars,
         "hidden": list(choice.hidden),
         "looks": choice.looks or {},
@@ -177,6 +177,13 @@ def graph_view(
 def _variable(tables: Sequence[DataTable], key: str) -> Variable | None:
     found = (table.column(key) for table in tables)
     return next((column.variable for column in found if column is not None), None)
+
+
+def _begun(names: str, variables: Sequence[Variable]) -> str:
+    """Names as they begin a title; what is a symbol stays as it is written."""
+    if variables and variables[0].name == variables[0].symbol:
+        return names
+    return names[:1].upper() + names[1:]
 
 
 def _series_view(

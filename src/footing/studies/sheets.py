@@ -113,7 +113,7 @@ class SheetTable:
 
     def decimals_typed(self, column: Any) -> int | None:
         """Most decimals that were typed in a column; None where no number was."""
-        some = cells.texts(column.blocks[:1], min(self.rows, cells.BLOCK))
+        some = cells.texts_between(column.blocks, 0, min(self.rows, cells.BLOCK))
         numbers = [text for text in some if np.isfinite(cells.as_number(text))]
         return max((_decimals(text) for text in numbers), default=None)
 

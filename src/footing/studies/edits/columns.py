@@ -130,7 +130,7 @@ class SetFormula(EditModel):
         parse(self.formula)
         if self.scatter:
             read_positive(self.scatter, field="scatter", what="A scatter")
-        if column.formula is None and any(key != cells.EMPTY for key in column.blocks):
+        if column.formula is None and not cells.are_empty(column.blocks):
             raise Refused(
                 f"{column.name} holds typed numbers; add a new column for the formula.",
                 field="formula",

@@ -212,8 +212,8 @@ class InsertRows(EditModel):
         at = min(self.row - 1, sheet.rows)
         _check_rows(sheet.rows + self.count)
         for column in _typed_columns(sheet):
-            texts = cells.texts(column.blocks, sheet.rows)
-            _store(work, column, texts[:at] + [""] * self.count + texts[at:])
+            moved = cells.put_between(column.blocks, at, self.count)
+            work.changes.update(column, blocks=moved)
         _move_asides(work, sheet, lambda row: row + self.count if row > at else row)
         work.changes.update(sheet, rows=sheet.rows + self.count)
 
@@ -238,8 +238,7 @@ class RemoveRows(EditModel):
         if first >= sheet.rows:
             raise Refused(f"There is no row {self.row}; the last one is {sheet.rows}.", field="row")
         for column in _typed_columns(sheet):
-            texts = cells.texts(column.blocks, sheet.rows)
-            _store(work, column, texts[:first] + texts[after:])
+            work.changes.update(column, blocks=cells.without(column.blocks, first, after))
 
         def moved(row: int) -> int | None:
             if row <= first:

@@ -12,6 +12,7 @@ const SETTLED = 40; // ms without scrolling after which cells are fetched
 const MOST_COPIED = 500_000; // cells that are copied at once
 const MOST_CHOSEN = 2_000_000; // cells that are chosen at once
 const MOVES = { Enter: [1, 0], Tab: [0, 1] };
+const IN_THE_FIELD = ["ArrowLeft", "ArrowRight", "Home", "End"]; // these move in what is being typed
 const ROW_NUMBERS = {
   id: "row",
   field: "row",
@@ -47,7 +48,7 @@ export class SheetGrid {
     element.addEventListener("keydown", (event) => this.key(event), true);
     document.addEventListener("paste", (event) => this.paste(event));
     document.addEventListener("copy", (event) => this.copy(event));
-    new ResizeObserver(() => this.resize()).observe(element);
+    new ResizeObserver(() => (this.grid && this.shown ? this.lay() : undefined)).observe(element);
     this.update();
   }
 
@@ -138,16 +139,9 @@ export class SheetGrid {
     const asides = JSON.stringify(this.bench.sheet?.asides);
     if (asides !== this.asides) this.grid.invalidateAllRows();
     this.asides = asides;
-    this.grid.updateRowCount();
-    this.grid.render();
+    this.grid.resizeCanvas(); // counts the rows as well
     this.paint(0, this.cells.getLength());
     if (focused) this.grid.focus();
-  }
-
-  resize() {
-    if (!this.grid || !this.shown) return;
-    this.grid.getEditorLock().commitCurrentEdit(); // what is being typed is kept
-    this.grid.resizeCanvas();
   }
 
   /** Fetch what came into view, once scrolling rests. */
@@ -345,7 +339,9 @@ class CellEditor {
     /** @type {string | null} */
     this.was = null;
     this.ended = new AbortController(); // taking the field out of the page is a blur as well
-    this.input.addEventListener("blur", () => grid.getEditorLock().commitCurrentEdit(), this.ended);
+    this.input.addEventListener("keydown", (event) => (IN_THE_FIELD.includes(event.key) ? event.stopPropagation() : undefined));
+    const left = () => document.activeElement !== this.input; // and not only the window
+    this.input.addEventListener("blur", () => (left() ? grid.getEditorLock().commitCurrentEdit() : undefined), this.ended);
   }
 
   /** Cells that arrive meanwhile do not change what is being typed. @param {Record<string, string>} item */
@@ -364,6 +360,7 @@ class CellEditor {
   /** @param {string} text */
   setValue(text) {
     this.input.value = text;
+    this.input.setSelectionRange(text.length, text.length); // else the same text as before stays selected
   }
 
   serializeValue() {
