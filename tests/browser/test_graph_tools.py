@@ -6,7 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from footing.studies.people import Person
 from tests.browser.hands import Hands
@@ -294,3 +294,20 @@ def test_a_mark_is_set_aside_with_its_reason_and_digits_are_chosen(
     table = sources.state()["bodies"][0]["table"]
     place = [column["key"] for column in table["columns"]].index("x")
     assert {len(row[place].partition(".")[2]) for row in table["rows"]} == {1}
+
+
+def test_a_fit_asked_for_at_once_is_of_the_quantity_just_chosen(graph: Hands) -> None:
+    """The cards come a moment after the graph; here they come only after the fit was asked for."""
+    page = graph.page
+    held: list[Route] = []
+    page.route("**/cards/**", lambda route: held.append(route))
+    page.locator("#card-graph [name=ys]").first.select_option(label="y")
+    expect(page.locator("#graph-title")).to_have_text("y against t")
+    page.locator("#card-fits form.add").get_by_role("button", name="Fit").click()
+    graph.is_saved()
+    for route in held:  # the cards that were asked for before, and those that come of these
+        route.continue_()
+    page.unroute("**/cards/**")
+    expect(page.locator("#card-fits .fit .equations")).to_contain_text("y")
+    (made,) = graph.state()["fits"]
+    assert made["series"] == "y against t"

@@ -17,7 +17,10 @@ export class Cards {
     this.again = false;
     /** What was typed or chosen but not sent yet. @type {WeakMap<Element, string>} */
     this.unsent = new WeakMap();
-    bench.addEventListener("view", () => this.refreshSoon());
+    bench.addEventListener("view", () => {
+      this.nameSeries();
+      this.refreshSoon();
+    });
     bench.addEventListener("step", () => this.refresh());
     bench.addEventListener("body", () => this.mark());
     bench.addEventListener("tool", () => this.mark());
@@ -43,6 +46,14 @@ export class Cards {
     callbacks.afterNodeMorphed = (old) => {
       if (old instanceof HTMLSelectElement && this.unsent.has(old)) old.value = this.unsent.get(old);
     };
+  }
+
+  /** A fit is of what the graph shows now, also before its card comes anew. */
+  nameSeries() {
+    const input = /** @type {HTMLInputElement | null} */ (this.element.querySelector('input[type="hidden"][name="series"]'));
+    const [graph] = this.bench.view.graphs ?? [];
+    const [one] = graph?.series ?? [];
+    if (input && one) input.value = JSON.stringify({ [one.owner[0] === "s" ? "sheet" : "body"]: one.owner_id, x: graph.x, y: one.y });
   }
 
   refreshSoon() {
