@@ -110,6 +110,23 @@ def test_uncertainties_carry_over() -> None:
     assert computed("rate(h)").uncertainties[1] == pytest.approx(0.1 * np.sqrt(2) / 0.2)
 
 
+def test_uncertainties_carry_through_what_sums_up_a_column() -> None:
+    assert computed("mean(h)").uncertainties == pytest.approx([0.1 / np.sqrt(3)] * 3)
+    apart = computed("h - mean(h)").uncertainties  # 2/3 of its own value, −1/3 of the two others
+    assert apart == pytest.approx([0.1 * np.sqrt(4 + 1 + 1) / 3] * 3)
+    assert computed("largest(h) - smallest(h)").uncertainties == pytest.approx([0.1 * 2**0.5] * 3)
+    assert computed("h - first(h)").uncertainties == pytest.approx([0, *[0.1 * 2**0.5] * 2])
+    assert computed("mean(h)/d").uncertainties[1] == pytest.approx(0.1 / np.sqrt(3))
+    assert computed("mean(m*h)/m").uncertainties == pytest.approx(computed("mean(h)").uncertainties)
+
+
+def test_a_summary_of_rows_without_a_value_leaves_them_out() -> None:
+    assert computed("mean(1/d)").values == pytest.approx([0.75] * 3)
+    assert np.isnan(computed("mean(ln(0*d))").values).all()
+    long = {"x": Known(np.arange(100_000.0), read_unit("m"), 0.1)}
+    assert compute(parse("x - mean(x)"), long, rows=100_000).values[0] == pytest.approx(-49_999.5)
+
+
 def test_a_column_of_a_column_remembers_what_both_rest_on() -> None:
     first = computed("2*h")
     scope = SCOPE | {"y": Known(first.values, first.unit, first.uncertainties, first.slopes)}
@@ -133,7 +150,7 @@ def joined(inner: st.SearchStrategy[str]) -> st.SearchStrategy[str]:
         st.tuples(inner, st.sampled_from("+-*/"), inner).map(lambda t: f"({t[0]} {t[1]} {t[2]})"),
         inner.map(lambda one: f"sqrt(({one})^2)"),
         inner.map(lambda one: f"(-{one})"),
-        st.tuples(inner, st.sampled_from("23")).map(lambda t: f"{t[0]}^{t[1]}"),
+        st.tuples(inner, st.sampled_from("23")).map(lambda t: f"({t[0]})^{t[1]}"),
     )
 
 

@@ -16,7 +16,7 @@ from footing.core.dimensions import NUMBER, Unit
 from footing.core.formulas import slopes as slope
 from footing.core.formulas.checking import Checked, check
 from footing.core.formulas.functions import BY_TIME, FUNCTIONS
-from footing.core.formulas.rows import WEIGHTS, NotRising
+from footing.core.formulas.rows import SUMMARIES, WEIGHTS, NotRising
 from footing.core.formulas.slopes import Slopes
 from footing.core.formulas.syntax import (
     COMPARISONS,
@@ -186,8 +186,7 @@ class Walker:
             size = unit.factor if unit else 1.0
             return first.through(np.round(first.values / size, decimals) * size, 1.0)
         if kind == "summary":
-            values = np.broadcast_to(np.asarray(first.values, dtype=float), (self.rows,))
-            return Term(_SUMMARIES[node.function](values[np.isfinite(values)]))
+            return self._of_summary(node, first)
         if unit is not None:
             first = Term(unit.from_base(first.values), slope.scaled(first.slopes, 1 / unit.factor))
         return _PLAIN[node.function](first)
@@ -212,6 +211,18 @@ class Walker:
             return Term(result)
         carried = slope.through(weights.spread(good, self.rows), of, shared=self.shared)
         return Term(result, carried)
+
+    def _of_summary(self, node: Call, of: Term) -> Term:
+        """One value for all rows, from those that have one."""
+        values = np.broadcast_to(np.asarray(of.values, dtype=float), (self.rows,))
+        good = np.flatnonzero(np.isfinite(values))
+        if not len(good):
+            return Term(np.nan)
+        summary = SUMMARIES[node.function](values[good])
+        weights = summary.spread(good, self.rows) if of.slopes else None
+        if weights is None:
+            return Term(summary.value)
+        return Term(summary.value, slope.through(weights, of.slopes, shared=self.shared))
 
 
 def _sum(left: Term, right: Term, sign: float = 1.0) -> Term:
@@ -250,11 +261,6 @@ def _power(base: Term, exponent: Term) -> Term:
         logarithm = np.where(value == 0, 0.0, np.log(below))
         found = slope.added(found, slope.scaled(exponent.slopes, value * logarithm))
     return Term(value, found)
-
-
-def _rounded(term: Term, decimals: list[Term], size: float) -> Term:
-    places = int(np.clip(np.min(decimals[0].values), -12, 12)) if decimals else 0
-    return term.through(np.round(term.values / size, places) * size, 1.0)
 
 
 def _compared(by: Callable[[Values, Values], Values]) -> Callable[[Term, Term], Term]:
@@ -315,10 +321,4 @@ _PLAIN: dict[str, Callable[[Term], Term]] = {
     "atan": _plain(np.arctan, lambda x: 1 / (1 + x**2)),
     "cosh": _plain(np.cosh, np.sinh),
     "tanh": _plain(np.tanh, lambda x: 1 - np.tanh(x) ** 2),
-}
-_SUMMARIES: dict[str, Callable[[FloatArray], float]] = {
-    "mean": lambda values: float(values.mean()) if len(values) else np.nan,
-    "smallest": lambda values: float(values.min()) if len(values) else np.nan,
-    "largest": lambda values: float(values.max()) if len(values) else np.nan,
-    "first": lambda values: float(values[0]) if len(values) else np.nan,
 }

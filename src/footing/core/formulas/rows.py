@@ -11,6 +11,7 @@ from footing.core.arrays import FloatArray, IntArray
 from footing.core.kinematics import VELOCITY_WINDOW, differentiator
 
 _MOST_ROWS_CARRIED = 3000  # rows up to which uncertainties are carried through a running sum
+_MOST_ENTRIES_CARRIED = 5_000_000  # of a matrix up to which they are carried through a summary
 
 
 class NotRising(ValueError):
@@ -78,6 +79,45 @@ def difference(n: int) -> Weights:
     return Weights(later, lambda values: np.asarray(np.diff(values)), matrix)
 
 
+@dataclass(frozen=True)
+class Summary:
+    """One number from all values, and how it changes with each of them.
+
+    which : (k,) the values that it depends on
+    shares : (k,) its slope by each
+    """
+
+    value: float
+    which: IntArray
+    shares: FloatArray
+
+    def spread(self, rows: IntArray, of: int) -> Any:
+        """The matrix ``(of, of)`` that puts it into every row, where the values are some of all
+        rows; None where it would be too large.
+        """
+        if len(self.which) * of > _MOST_ENTRIES_CARRIED:
+            return None
+        columns = np.tile(rows[self.which], of)
+        at = (np.repeat(np.arange(of), len(self.which)), columns)
+        return sparse.csr_array((np.tile(self.shares, of), at), shape=(of, of))
+
+
+def mean(values: FloatArray) -> Summary:
+    """Their mean."""
+    n = len(values)
+    return Summary(float(values.mean()), np.arange(n), np.full(n, 1 / n))
+
+
+def _one_of(find: Callable[[FloatArray], Any]) -> Callable[[FloatArray], Summary]:
+    """The value that ``find`` gives the place of."""
+
+    def of(values: FloatArray) -> Summary:
+        place = int(find(values))
+        return Summary(float(values[place]), np.array([place]), np.ones(1))
+
+    return of
+
+
 def _rising(by: FloatArray) -> FloatArray:
     falls = np.flatnonzero(np.diff(by) <= 0)
     if len(falls):
@@ -90,4 +130,10 @@ WEIGHTS: dict[str, Callable[..., Weights]] = {
     "sum": running_sum,
     "integral": integral,
     "diff": difference,
+}
+SUMMARIES: dict[str, Callable[[FloatArray], Summary]] = {
+    "mean": mean,
+    "smallest": _one_of(np.argmin),
+    "largest": _one_of(np.argmax),
+    "first": _one_of(lambda _values: 0),
 }
