@@ -5,8 +5,10 @@ Needs marks, frame times and the ground; gives the columns of the table and the 
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any, Literal
 
 import numpy as np
+from scipy import sparse
 
 from footing.core.arrays import BoolArray, FloatArray, IntArray
 from footing.core.kinematics import (
@@ -17,6 +19,8 @@ from footing.core.kinematics import (
 )
 from footing.core.quantities import QUANTITIES, QuantityKey
 
+Coordinate = Literal["x", "y", "th"]
+_AXES: tuple[Coordinate, Coordinate] = ("x", "y")
 _WINDOWS = {1: VELOCITY_WINDOW, 2: ACCELERATION_WINDOW}
 
 
@@ -68,6 +72,7 @@ class Motion:
     times : (n,) rising study times of the counting marks, seconds; on a picture their numbers
     positions : (n, 2) world positions
     heights : (n,) along *up*
+    up : (2,) the world direction in which heights grow, of length 1
     position_uncertainty : of one coordinate of a mark, in the unit of the positions
     breaks : k where no derivative crosses from mark k to mark k + 1
     turning : how a line on the body turns, if a second spot is marked
@@ -80,12 +85,14 @@ class Motion:
         *,
         heights: FloatArray,
         position_uncertainty: float,
+        up: tuple[float, float] = (0.0, 1.0),
         breaks: IntArray | None = None,
         turning: Turning | None = None,
     ) -> None:
         self.times = times
         self.positions = positions
         self.heights = heights
+        self.up = up
         self._coordinates = {"x": positions[:, 0], "y": positions[:, 1], "h": heights}
         self.position_uncertainty = position_uncertainty
         self.turning = turning
@@ -98,6 +105,7 @@ class Motion:
             self.times,
             self.positions,
             heights=self.heights,
+            up=self.up,
             position_uncertainty=self.position_uncertainty,
             breaks=self._breaks,
             turning=turning,
@@ -130,34 +138,63 @@ class Motion:
             derivative.at_end,
         )
 
-    def covariance(self, key: QuantityKey) -> Callable[[IntArray], FloatArray] | None:
-        """How the values of a column depend on each other, or None if they do not.
+    def weights(self, key: QuantityKey) -> dict[Coordinate, Any]:
+        """How the values of a column follow from the coordinates of the marks, to first order.
 
-        The result takes row numbers of the column and gives their covariance for marks of variance
-        1. A magnitude and a direction are followed to first order, along and across the motion.
+        For each coordinate that matters a sparse matrix ``(m, n)``: the slope of each value by the
+        x or y of each mark, or by the angle there. All that values share, they share through marks.
         """
         quantity = QUANTITIES[key]
-        if quantity.since_start:
-            return self._since_start_covariance
-        if quantity.component == "path":
-            return self._travelled_covariance
-        if quantity.order <= 0:
-            return None
+        if quantity.order < 0:
+            return {}
         if quantity.component == "angle":
-            return self._angular_derivative(quantity.order).covariance
-        derivative = self._derivative(quantity.order)
-        if quantity.component not in ("magnitude", "direction"):
-            return derivative.covariance
+            return {"th": self._angular_weights(quantity.order)}
+        if quantity.component == "path":
+            return self._travelled_weights()
+        if quantity.since_start:
+            each = self._since_start_weights()
+        elif quantity.order == 0:
+            each = sparse.eye_array(len(self.times), format="csr")
+        else:
+            each = self._derivative(quantity.order).weights
+        if quantity.component in ("magnitude", "direction"):
+            return self._of_vector(quantity.component, each)
+        slopes = {"x": (1.0, 0.0), "y": (0.0, 1.0), "h": self.up}[quantity.component]
+        return {axis: each * by for axis, by in zip(_AXES, slopes, strict=True) if by}
 
-        def of_vector(rows: IntArray) -> FloatArray:
-            vector = np.stack([derivative(self.positions[:, axis])[rows] for axis in (0, 1)])
-            size = np.hypot(*vector)
-            along = vector / np.where(size > 0, size, 1.0)
-            if quantity.component == "direction":
-                along = np.rad2deg(along / np.where(size > 0, size, 1.0))
-            return np.asarray((along.T @ along) * derivative.covariance(rows), dtype=float)
+    def covariance(self, key: QuantityKey) -> Callable[[IntArray], FloatArray] | None:
+        """How the values of a column depend on each other, or None if they share no marks.
 
-        return of_vector
+        The result takes row numbers of the column and gives their covariance for marks of variance
+        1.
+        """
+        quantity = QUANTITIES[key]
+        shares = quantity.order > 0 or quantity.since_start or quantity.component == "path"
+        if not shares:
+            return None
+        weights = list(self.weights(key).values())
+
+        def of(rows: IntArray) -> FloatArray:
+            chosen = [part[rows] for part in weights]
+            return np.asarray(sum((part @ part.T).toarray() for part in chosen), dtype=float)
+
+        return of
+
+    def _of_vector(self, component: str, each: Any) -> dict[Coordinate, Any]:
+        """Of the size of a derivative, which changes along it, or of its direction, across it."""
+        vector = np.stack([each @ self.positions[:, axis] for axis in (0, 1)])
+        size = np.hypot(*vector)
+        along = np.where(size > 0, vector / np.where(size > 0, size, 1.0), [[1.0], [0.0]])
+        if component == "magnitude":
+            return {
+                axis: sparse.diags_array(by) @ each for axis, by in zip(_AXES, along, strict=True)
+            }
+        moves = self._moves(size)
+        across = np.rad2deg(np.stack([-along[1], along[0]])[:, moves] / size[moves])
+        return {
+            axis: sparse.diags_array(by) @ each[moves]
+            for axis, by in zip(_AXES, across, strict=True)
+        }
 
     def _plain(self, values: FloatArray, uncertainty: float) -> Column:
         n = len(values)
@@ -175,10 +212,15 @@ class Motion:
             after, (values[1:] - values[0]) / elapsed, u, np.zeros(len(after), dtype=bool)
         )
 
-    def _since_start_covariance(self, rows: IntArray) -> FloatArray:
-        """They share the first mark: (1 + δ_ij) / (Δt_i Δt_j)."""
-        elapsed = self.times[np.asarray(rows) + 1] - self.times[0]
-        return np.asarray((1 + np.eye(len(elapsed))) / np.outer(elapsed, elapsed), dtype=float)
+    def _since_start_weights(self) -> Any:
+        """Each by its own mark, and all by the first one: (δ_ij − δ_0j) / Δt_i."""
+        n = len(self.times)
+        if n < 2:
+            return sparse.csr_array((0, n))
+        since = sparse.eye_array(n, format="csr")[1:] - sparse.csr_array(
+            (np.ones(n - 1), (np.arange(n - 1), np.zeros(n - 1, dtype=int))), shape=(n - 1, n)
+        )
+        return sparse.diags_array(1 / (self.times[1:] - self.times[0])) @ since
 
     def _travelled(self) -> Column:
         """Length of the path since the first mark, from chord to chord."""
@@ -202,16 +244,24 @@ class Motion:
             variance[0] = 0.0  # it is zero there by its definition
         return np.asarray(variance[: len(self.times)], dtype=float)
 
-    def _travelled_covariance(self, rows: IntArray) -> FloatArray:
-        """Two lengths share the path to the earlier mark, and how that mark pulls at both."""
-        along, variance = self._along(), self._travelled_variance()
-        straight = np.ones(len(self.times))
-        straight[1:-1] = np.sum(along[:-1] * along[1:], axis=1)
-        first = np.minimum.outer(rows, rows)
-        shared = variance[first] - np.where(first > 0, straight[first], 0.0)
-        return np.asarray(
-            np.where(np.equal.outer(rows, rows), variance[first], shared), dtype=float
-        )
+    def _travelled_weights(self) -> dict[Coordinate, Any]:
+        """A mark pulls at a length that ends there along the last chord, at a longer one where the
+        path bends, and the first mark at all of them.
+        """
+        n = len(self.times)
+        found: dict[Coordinate, Any] = {}
+        for axis, along in zip(_AXES, self._along().T, strict=True):
+            pulls = np.zeros((n, n))
+            pulls[np.arange(1, n), np.arange(1, n)] = along
+            passed = np.concatenate([np.zeros(min(n, 1)), along])[: max(n - 1, 0)] - along
+            pulls[:, : max(n - 1, 0)] += np.tri(n, max(n - 1, 0), -1) * passed
+            found[axis] = sparse.csr_array(pulls)
+        return found
+
+    def _moves(self, speed: FloatArray) -> BoolArray:
+        """Where the direction of the velocity is known at all."""
+        u = self._derivative(1).uncertainty(self.position_uncertainty)
+        return np.asarray(speed > u, dtype=bool)
 
     def _direction(self) -> Column:
         """Direction of the velocity, degrees from +x; none where the body rests."""
@@ -219,7 +269,7 @@ class Motion:
         vx, vy = (derivative(self.positions[:, axis]) for axis in (0, 1))
         u = derivative.uncertainty(self.position_uncertainty)
         speed = np.hypot(vx, vy)
-        moves = speed > u
+        moves = self._moves(speed)
         return Column(
             derivative.index[moves],
             np.rad2deg(np.arctan2(vy, vx)[moves]),
@@ -244,8 +294,18 @@ class Motion:
         )
 
     def _angular_derivative(self, order: int) -> Differentiator:
-        index = self.turning.index if self.turning else np.empty(0, dtype=np.int64)
+        index = self._turning_index
         return differentiator(self.times[index], order=order, window=_WINDOWS[order])
+
+    def _angular_weights(self, order: int) -> Any:
+        index = self._turning_index
+        at = (np.ones(len(index)), (np.arange(len(index)), index))
+        chosen = sparse.csr_array(at, shape=(len(index), len(self.times)))
+        return self._angular_derivative(order).weights @ chosen if order else chosen
+
+    @property
+    def _turning_index(self) -> IntArray:
+        return self.turning.index if self.turning else np.empty(0, dtype=np.int64)
 
     def _derivative(self, order: int) -> Differentiator:
         if order not in self._derivatives:

@@ -8,7 +8,7 @@ from scipy import sparse
 
 from footing.core import findings
 from footing.core.arrays import FloatArray, IntArray
-from footing.core.dimensions import read_unit
+from footing.core.dimensions import Unit, read_unit
 from footing.core.formulas.computing import Computed, Known
 from footing.core.meaning import Variable, variable
 from footing.core.motion import Column
@@ -19,6 +19,8 @@ from footing.studies.computed import Computing, Problem, Scope
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
 from footing.studies.sheets import Digits, digits_of, key_of, order_in_time
+
+_SOURCES = ("x", "y", "th")  # columns that rest on nothing but their own mark
 
 
 class BodyTable:
@@ -106,11 +108,23 @@ class BodyTable:
         return Computing(Scope(own, measured), self.columns, rows=len(self.body.frames))
 
     def _known(self, key: str) -> Known:
-        """A measured column, as formulas take it: all marks, NaN where it has no value."""
+        """A measured column, as formulas take it: all marks, NaN where it has no value.
+
+        It rests on the coordinates of the marks (and the angles there), which are columns, too; so
+        a formula knows what x, vx and the speed of a body have in common.
+        """
         column = self.body.motion.column(key)  # type: ignore[arg-type]
-        unit = QUANTITIES[key].dimension.in_units(self.ground.length_unit)
+        unit = self._unit(key)
         n = len(self.body.frames)
-        return Known(_spread(column, n), unit, _spread_errors(column, n))
+        slopes: dict[str, Any] = {}
+        if key not in _SOURCES:
+            for source, weights in self.body.motion.weights(key).items():  # type: ignore[arg-type]
+                by = weights * (unit.factor / self._unit(source).factor)
+                slopes[source] = _spread_rows(by, column.index, n)
+        return Known(_spread(column, n), unit, _spread_errors(column, n), slopes)
+
+    def _unit(self, key: str) -> Unit:
+        return QUANTITIES[key].dimension.in_units(self.ground.length_unit)
 
     def shown(self, key: str) -> list[str]:
         """A column as a table shows it, with the digits that were chosen or as the data have."""
@@ -168,40 +182,34 @@ class BodyTable:
         )
 
     def _covariance(self, found: Computed, rows: IntArray) -> Covariance | None:
-        """How computed values share marks: Σ S C Sᵀ over the measured columns in the formula.
+        """How computed values share marks: Σ S Sᵀ u² over the coordinates that they rest on.
 
-        None where each value rests on marks of its own only. Different measured columns are taken
-        as independent, which x and y components are.
+        None where each value rests on a mark of its own.
         """
-        sources = [name for name in found.slopes if name in self.measured_keys]
-        shared = [self.body.motion.covariance(name) is not None for name in sources]  # type: ignore[arg-type]
-        if not sources or not (
-            any(shared) or any(sparse.issparse(found.slopes[name]) for name in sources)
-        ):
+        slopes = {name: slope for name, slope in found.slopes.items() if name in _SOURCES}
+        if not any(sparse.issparse(slope) for slope in slopes.values()):
             return None
+        n = len(self.body.frames)
 
         def of(places: IntArray) -> FloatArray:
             total = np.zeros((len(places), len(places)))
-            for name in sources:
-                total += self._shared(name, found.slopes[name], rows[places])
+            for name, slope in slopes.items():
+                by: Any = slope
+                if not sparse.issparse(slope):
+                    by = sparse.diags_array(np.broadcast_to(slope, (n,)))
+                source = self._known(name)
+                errors = np.broadcast_to(source.uncertainty, (n,)) * source.unit.factor
+                chosen = by.tocsr()[rows[places]] @ sparse.diags_array(errors)
+                total += (chosen @ chosen.T).toarray()
             return total
 
         return of
 
-    def _shared(self, key: str, slope: Any, marks: IntArray) -> FloatArray:
-        """S C Sᵀ of one measured column, at some of the marks, in base units."""
-        column = self.body.motion.column(key)  # type: ignore[arg-type]
-        covariance = self.body.motion.covariance(key)  # type: ignore[arg-type]
-        every = np.arange(len(column.index))
-        matrix = covariance(every) if covariance else np.eye(len(every))
-        variances = np.diag(matrix)
-        known = variances > 0
-        size = np.median(column.uncertainties[known] ** 2 / variances[known]) if known.any() else 0
-        factor = QUANTITIES[key].dimension.in_units(self.ground.length_unit).factor
-        n = len(self.body.frames)
-        by = slope if sparse.issparse(slope) else sparse.diags_array(np.broadcast_to(slope, (n,)))
-        chosen = np.nan_to_num(by.tocsr()[marks][:, column.index].toarray())
-        return np.asarray(chosen @ matrix @ chosen.T * size * factor**2, dtype=float)
+
+def _spread_rows(weights: Any, index: IntArray, n: int) -> Any:
+    """Weights ``(m, n)`` of the marks that have a value, as a matrix ``(n, n)`` of all."""
+    entries = weights.tocoo()
+    return sparse.csr_array((entries.data, (index[entries.row], entries.col)), shape=(n, n))
 
 
 def _spread(column: Column, n: int) -> FloatArray:

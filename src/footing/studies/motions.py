@@ -106,12 +106,20 @@ def _on_ground(
         times,
         ground.axes.to_world(pixels, flattening),
         heights=heights(pixels, flattening, up=ground.ground.up, zero=ground.height_zero),
+        up=_up(ground),
         position_uncertainty=flattening.per_pixel(pixels) * ground.ground.pixel_uncertainty
         if len(pixels)
         else 0.0,
         breaks=breaks,
     )
     return BodyMotion(frames, pixels, motion)
+
+
+def _up(ground: Grounded) -> tuple[float, float]:
+    """The direction along the axes in which heights grow."""
+    angle = ground.ground.up
+    x, y = ground.axes.matrix @ (np.cos(angle), np.sin(angle))
+    return float(x), float(y)
 
 
 def _turning_by(body: BodyMotion, second: BodyMotion) -> BodyMotion:
@@ -156,6 +164,7 @@ def _centre(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion
         ground.times[frames],
         np.asarray(positions),
         heights=np.asarray(high),
+        up=_up(ground),
         position_uncertainty=float(np.sqrt(np.sum((shares * us) ** 2))),
     )
     pixels = ground.axes.to_pixels(np.asarray(positions), ground.flattening)
@@ -172,6 +181,7 @@ def _relative(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMoti
         ground.times[frames],
         one.motion.positions[rows[0]] - other.motion.positions[rows[1]],
         heights=one.motion.heights[rows[0]] - other.motion.heights[rows[1]],
+        up=_up(ground),
         position_uncertainty=float(
             np.hypot(one.motion.position_uncertainty, other.motion.position_uncertainty)
         ),

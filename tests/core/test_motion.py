@@ -1,0 +1,81 @@
+"""What the columns of a motion rest on: their slopes by the marks, against small changes."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+
+from footing.core.motion import Motion, turning
+from footing.core.quantities import QUANTITIES
+
+UP = (-0.6, 0.8)
+TIMES = np.array([0.0, 0.03, 0.08, 0.10, 0.15, 0.19, 0.22, 0.28])
+PATH = np.stack([3 * TIMES + 2 * TIMES**2, 0.4 - TIMES + 9 * TIMES**2], axis=1)
+ANGLES = 0.3 + 2 * TIMES[2:] - 5 * TIMES[2:] ** 2
+U = 0.002
+STEP = 1e-6
+MOVED = [key for key, quantity in QUANTITIES.items() if quantity.order >= 0]
+
+
+def motion(path: Any = PATH, angles: Any = ANGLES) -> Motion:
+    made = Motion(TIMES, path, heights=path @ np.array(UP), up=UP, position_uncertainty=U)
+    arms = np.stack([np.cos(angles), np.sin(angles)], axis=1)
+    return made.with_turning(turning(np.arange(2, 8), arms, position_uncertainty=U))
+
+
+def by_small_changes(key: Any, coordinate: str) -> np.ndarray:
+    """The slopes (m, n) of a column by a coordinate of each mark, from changed marks."""
+    before = motion().column(key)
+    slopes = np.zeros((len(before.values), len(TIMES)))
+    for mark in range(len(TIMES)):
+        path, angles = PATH.copy(), ANGLES.copy()
+        if coordinate != "th":
+            path[mark, "xy".index(coordinate)] += STEP
+        elif mark >= 2:
+            angles[mark - 2] += STEP
+        slopes[:, mark] = (motion(path, angles).column(key).values - before.values) / STEP
+    return slopes
+
+
+@pytest.mark.parametrize("key", MOVED)
+def test_every_column_knows_how_it_changes_with_each_mark(key: Any) -> None:
+    weights = motion().weights(key)
+    coordinates = {"th"} if QUANTITIES[key].component == "angle" else {"x", "y"}
+    assert set(weights) <= coordinates
+    for coordinate in coordinates:
+        slopes = by_small_changes(key, coordinate)
+        found = weights[coordinate].toarray() if coordinate in weights else np.zeros_like(slopes)  # type: ignore[index]
+        assert found == pytest.approx(slopes, rel=1e-4, abs=1e-3)
+
+
+@pytest.mark.parametrize("key", MOVED)
+def test_uncertainties_are_those_of_the_slopes(key: Any) -> None:
+    made = motion()
+    column, weights = made.column(key), made.weights(key)
+    u = made.turning.uncertainty if "th" in weights and made.turning else U
+    squares = sum(part.multiply(part).sum(axis=1) for part in weights.values())
+    assert column.uncertainties == pytest.approx(u * np.sqrt(np.asarray(squares)), rel=1e-9)
+    covariance = made.covariance(key)
+    if covariance is not None:
+        rows = np.arange(len(column.index))
+        assert np.diag(covariance(rows)) * u**2 == pytest.approx(column.uncertainties**2, rel=1e-9)
+
+
+def test_a_body_at_rest_has_a_speed_as_unsure_as_its_velocity_and_no_direction() -> None:
+    still = Motion(TIMES, np.ones((8, 2)), heights=np.ones(8), position_uncertainty=U)
+    covariance, along_x = still.covariance("v"), still.covariance("vx")
+    assert covariance is not None
+    assert along_x is not None
+    one, other = (np.diag(of(np.arange(8))) for of in (covariance, along_x))
+    assert one == pytest.approx(other)
+    assert len(still.column("phi").values) == 0
+    assert still.weights("phi")["x"].shape == (0, 8)
+
+
+@pytest.mark.parametrize("marks", [0, 1, 2])
+def test_very_few_marks_have_what_they_can_have(marks: int) -> None:
+    few = Motion(TIMES[:marks], PATH[:marks], heights=PATH[:marks, 1], position_uncertainty=U)
+    for key in MOVED:
+        column = few.column(key)  # type: ignore[arg-type]
+        for part in few.weights(key).values():  # type: ignore[arg-type]
+            assert part.shape == (len(column.values), marks)
