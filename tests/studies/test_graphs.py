@@ -1,5 +1,6 @@
 """What graphs show, and how: chosen by edits, seen in the state and in the file."""
 
+import re
 from typing import Any
 
 import numpy as np
@@ -7,7 +8,8 @@ import pytest
 
 from footing.core.errors import NotThere, Refused
 from footing.store.tables import Study
-from footing.studies.graph_file import filled, graph_file
+from footing.studies.graph_file import Boxes, filled, graph_file
+from footing.studies.graph_labels import box_layers, legend_layers
 from tests.studies.conftest import Measured, typed_sheet
 from tests.studies.steps import Tab
 
@@ -159,12 +161,58 @@ def test_the_file_holds_what_the_screen_shows(measured: Measured) -> None:
 
 
 def test_the_legend_can_be_taken_away(measured: Measured) -> None:
-    many = choose(measured, x="t", ys=["x", "y"], hidden=[measured.rival])
-    fits = measured.tab.view(measured.footage)["fits"]
-    assert filled(many, fits)["title"]["subtitle"] == ["position x", "position y"]
-    without = choose(measured, legend=False)
-    assert not without["legend"]
-    assert filled(without, fits)["title"]["subtitle"] == []
+    choose(measured, x="t", ys=["x", "y"], hidden=[measured.rival])
+    assert {"position x", "position y"} <= printed(measured)
+    assert not choose(measured, legend=False)["legend"]
+    assert not {"position x", "position y"} & printed(measured)
+
+
+def printed(measured: Measured, **how: Any) -> set[str]:
+    """The texts of the first graph as a file, without those of its axes."""
+    view = measured.tab.view(measured.footage)
+    svg = graph_file(view, 0, "svg", **how).decode()
+    return set(re.findall(r"<text[^>]*>([^<]+)</text>", svg))
+
+
+def test_a_long_legend_takes_several_lines_above_the_plot() -> None:
+    series = [
+        {
+            "name": f"body number {n}: position x",
+            "path": "circle",
+            "colour": "#000",
+            "hollow": n > 3,
+        }
+        for n in range(6)
+    ]
+    layers, height = legend_layers(series, 600)
+    places = [
+        (layer["encoding"]["x"]["value"], layer["encoding"]["y"]["value"])
+        for layer in layers
+        if layer["mark"]["type"] == "text"
+    ]
+    assert len(set(places)) == 6
+    assert len({y for _, y in places}) == 3
+    assert all(0 <= x < 600 and -height < y < 0 for x, y in places)
+    assert legend_layers([], 600)[0] == []
+
+
+def test_results_stand_in_boxes_where_they_were_put(measured: Measured) -> None:
+    choose(measured, x="t", ys=["y"])
+    fit = measured.tab.view(measured.footage)["fits"][0]
+    said = {f"{one['key']} = {one['text']}" for one in fit["parameters"]}
+    assert len(said) == 3
+    assert not said & printed(measured)
+    assert said <= printed(measured, boxes=Boxes(shown=True))
+    measured.tab.does("place_box", fit=measured.fit, x=0.5, y=0.25)
+    view = measured.tab.view(measured.footage)
+    for large, size in ((False, 13), (True, 19)):
+        layers = box_layers(view["fits"], 800, 500, large=large)
+        (frame,) = [one for one in layers if one["mark"]["type"] == "rect"]
+        ends = {name: place["value"] for name, place in frame["encoding"].items()}
+        assert (ends["x"], ends["y"]) == (400, 125)
+        assert ends["x2"] <= 800
+        assert ends["y2"] - ends["y"] > 4 * size
+    assert box_layers([fit | {"reason": "Too few points."}], 800, 500, large=False) == []
 
 
 def test_very_many_points_are_thinned_on_the_graph_but_not_in_the_fit(tab: Tab) -> None:

@@ -20,3 +20,11 @@ cp node_modules/@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegib
 for weight in 400 600; do
   cp "node_modules/@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-$weight-normal.woff2" "$static/fonts/"
 done
+
+# the same fonts for graphs that the server draws, whose renderer reads no web fonts
+python3 -m venv node_modules/.fonts
+node_modules/.fonts/bin/pip install --quiet fonttools==4.68.0 brotli==1.2.1
+for font in atkinson-hyperlegible-next-latin-{400,600,700}-normal ibm-plex-mono-latin-400-normal; do
+  node_modules/.fonts/bin/python -m fontTools.ttLib.woff2 decompress \
+    -o "../../src/footing/studies/fonts/$font.ttf" "$static/fonts/$font.woff2"
+done

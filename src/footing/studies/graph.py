@@ -12,10 +12,12 @@ import numpy as np
 
 from footing.core.arrays import FloatArray
 from footing.core.axes import AxisRange, axis_range, typed_range
+from footing.core.dimensions import NUMBER
 from footing.core.meaning import Variable
 from footing.studies.columns import DataTable, Series, default_axes, series
 from footing.studies.fits import FitResult
 from footing.studies.graph_spec import main_spec, residual_spec
+from footing.studies.guests import Guest
 from footing.studies.looks import COLOURS, FORMS, LOOKS
 
 _MOST_POINTS = 4000  # of a series that are drawn
@@ -97,13 +99,13 @@ def graph_view(
     fits: Sequence[FitResult],
     *,
     look: dict[str, Any] | None = None,
-    others: Sequence[tuple[DataTable, str, str]] = (),
+    guests: Sequence[Guest] = (),
+    meanings: bool = True,
 ) -> dict[str, Any]:
     """A graph as it is shown: specification, data and ranges.
 
     Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is how
-    the class draws points where nobody chose; ``others`` are series of other sheets, each with its
-    x and y.
+    the class draws points where nobody chose; ``guests`` are series of other sheets.
     """
     shown = [table for table in tables if table.owner.id not in choice.hidden]
     drawn = [
@@ -112,12 +114,11 @@ def graph_view(
         for y in choice.ys
         if (found := series(table, choice.x, y)) is not None
     ]
-    guests = [
-        (table, y, found) for table, x, y in others if (found := series(table, x, y)) is not None
-    ]
-    drawn += guests
     across = _variable(tables, choice.x)
     ups = [one for y in choice.ys if (one := _variable(tables, y)) is not None]
+    axes = (across.unit if across else NUMBER, ups[0].unit if ups else NUMBER)
+    visiting = [guest.points_in(*axes) for guest in guests]
+    drawn += [(points.table, points.up.key, points) for points in visiting]
     of_fits = [
         fit
         for fit in fits
@@ -129,7 +130,8 @@ def graph_view(
     by_themselves = (axis_title([across] if across else []), axis_title(ups))
     titles = tuple(own or made for own, made in zip(choice.own_titles, by_themselves, strict=True))
     units = {str(one.unit) for one in ups}
-    units |= {str(found.up.variable.unit) for _, _, found in guests}
+    units |= {str(points.up.variable.unit) for points in visiting}
+    widths = {str(axes[0])} | {str(points.across.variable.unit) for points in visiting}
     x_name = across.name if across else ""
     names = ", ".join(dict.fromkeys(one.name for one in ups))
     many = len({table.owner.key for table, _, _ in drawn}) > 1
@@ -155,9 +157,10 @@ def graph_view(
         "axis_titles_made": list(by_themselves),
         "sketch": choice.sketched,
         "legend": choice.legend,
-        "mixed_units": len(units) > 1,
+        "mixed_units": len(units) > 1 or len(widths) > 1,
         "series": [
             _series_view(choice, table, y, found, place=place, many=many, rule=look or {})
+            | {"guest": place >= len(drawn) - len(visiting)}
             for place, (table, y, found) in enumerate(drawn)
         ],
         "asides": [
@@ -171,6 +174,7 @@ def graph_view(
         "spec": main_spec(titles[0], titles[1]),
         "residual_spec": residual_spec(titles[0], _residual_title(units)),
         "drawn_fits": [fit.row.id for fit in of_fits],
+        "guest_fits": [fit for guest in guests for fit in guest.fits_in(*axes, meanings=meanings)],
     }
 
 
@@ -279,6 +283,7 @@ def _notes(
     ]
 
 
-def _residual_title(units: set[str]) -> str:
+def _residual_title(units: set[str]) -> list[str]:
+    """In two lines, because the panel is low."""
     unit = next(iter(units), "") if len(units) == 1 else ""
-    return f"residual ({unit})" if unit else "residual"
+    return ["residual", f"({unit})" if unit else ""]

@@ -1,21 +1,40 @@
 """A graph as a file: the same specification as on the screen, drawn by the server."""
 
 from copy import deepcopy
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
 from typing import Any, Literal
 
 import vl_convert
 
 from footing.core.errors import NotThere, Refused
+from footing.studies.graph_labels import box_layers, legend_layers
 
 Form = Literal["svg", "png"]
 MEDIA_TYPES: dict[Form, str] = {"svg": "image/svg+xml", "png": "image/png"}
 WIDTH, MOST_PIXELS = 900, 8000
 _SHAPE = 0.62  # height over width
 _SMALLEST = 200
+_FONTS = Path(__file__).with_name("fonts")
+
+
+@dataclass(frozen=True)
+class Boxes:
+    """Whether the results of fits stand in boxes on the graph, and whether in large print."""
+
+    shown: bool = False
+    large: bool = False
 
 
 def graph_file(
-    view: dict[str, Any], place: int, form: Form, *, width: int = WIDTH, scale: float = 2.0
+    view: dict[str, Any],
+    place: int,
+    form: Form,
+    *,
+    width: int = WIDTH,
+    scale: float = 2.0,
+    boxes: Boxes | None = None,
 ) -> bytes:
     """A graph of a study's state, ``width`` wide; ``scale`` is pixels of a PNG for each of those.
 
@@ -29,22 +48,34 @@ def graph_file(
         raise NotThere("The source has no such graph.")
     if not (_SMALLEST <= width <= MOST_PIXELS and 0 < width * scale <= MOST_PIXELS):
         raise Refused(f"A width of {width} cannot be; choose one up to {MOST_PIXELS}.")
-    spec = filled(graph, view["fits"])
-    spec |= {"width": width, "height": round(width * _SHAPE), "background": "white"}
+    spec = filled(graph, view["fits"], width=width, boxes=boxes or Boxes())
+    _know_fonts()
     if form == "svg":
         return vl_convert.vegalite_to_svg(spec, vl_version="6.4").encode()
     picture: bytes = vl_convert.vegalite_to_png(spec, vl_version="6.4", scale=scale)
     return picture
 
 
-def filled(graph: dict[str, Any], fits: list[dict[str, Any]]) -> dict[str, Any]:
-    """The specification with its data, ranges, title and legend."""
+@cache
+def _know_fonts() -> None:
+    """Tell the renderer of our fonts, once: a text in a font that it does not know is left out."""
+    vl_convert.register_font_directory(str(_FONTS))
+
+
+def filled(
+    graph: dict[str, Any],
+    fits: list[dict[str, Any]],
+    *,
+    width: int = WIDTH,
+    boxes: Boxes | None = None,
+) -> dict[str, Any]:
+    """The specification with its data, ranges, title, legend and result boxes."""
     spec: dict[str, Any] = deepcopy(graph["spec"])
+    drawn = [one for one in fits if one["id"] in graph["drawn_fits"]] + graph["guest_fits"]
     curves = [
         {"x": x, "y": y, "fit": fit["id"], "dashed": fit["dashed"], "colour": fit["colour"]}
-        for fit in fits
-        if fit["id"] in graph["drawn_fits"] and fit.get("line")
-        for x, y in fit["line"]
+        for fit in drawn
+        for x, y in fit.get("line", [])
     ]
     spec["datasets"] = {
         "points": [row for series in graph["series"] for row in _rows(series)],
@@ -57,9 +88,14 @@ def filled(graph: dict[str, Any], fits: list[dict[str, Any]]) -> dict[str, Any]:
     values = graph["ranges"] | {"cursor": -1, "error_bars": graph["error_bars"]}
     for parameter in spec["params"]:
         parameter["value"] = values[parameter["name"]]
-    many = graph["legend"] and len(graph["series"]) > 1
-    subtitle = [one["name"] for one in graph["series"]] if many else []
-    spec["title"] = {"text": graph["title"], "anchor": "start", "subtitle": subtitle}
+    height = round(width * _SHAPE)
+    spec |= {"width": width, "height": height, "background": "white"}
+    named = graph["series"] if graph["legend"] and len(graph["series"]) > 1 else []
+    legend, above = legend_layers(named, width)
+    spec["layer"] += legend
+    if boxes and boxes.shown:
+        spec["layer"] += box_layers(drawn, width, height, large=boxes.large)
+    spec["title"] = {"text": graph["title"], "anchor": "start", "offset": above}
     return spec
 
 

@@ -8,9 +8,10 @@ import altair as alt
 
 _INK, _SOFT, _RULE = "#1E2723", "#5C665F", "#D9D2C3"
 _SPRUCE = "#1F5B4A"
-_LABELS = 66  # least width of the vertical axis, so that the panels line up
+_LABELS = 66  # least width of the numbers at the vertical axis, so that the graphs line up
+_RESIDUAL_LABELS = 56  # less where the title has a second line
 _ACROSS, _UP = "title across", "title up"  # where the titles of the axes are put in
-_FONT, _FIGURES = "Atkinson Hyperlegible Next", "IBM Plex Mono"
+FONT, FIGURES = "Atkinson Hyperlegible Next, sans-serif", "IBM Plex Mono, monospace"
 _making = threading.Lock()  # several requests for the same specification make it once
 
 
@@ -22,7 +23,7 @@ def main_spec(x_title: str, y_title: str) -> dict[str, Any]:
     return titled
 
 
-def residual_spec(x_title: str, y_title: str) -> dict[str, Any]:
+def residual_spec(x_title: str, y_title: list[str]) -> dict[str, Any]:
     """The specification of the residuals below it."""
     with _making:
         made = _residual()
@@ -39,7 +40,7 @@ def _live_scale(axis: str) -> alt.Scale:
     return alt.Scale(nice=False, zero=False, **ends)
 
 
-def _titled(part: Any, x_title: str, y_title: str) -> Any:
+def _titled(part: Any, x_title: str, y_title: str | list[str]) -> Any:
     """A specification with the titles of its axes put in; making one takes half a second."""
     if isinstance(part, dict):
         return {key: _titled(value, x_title, y_title) for key, value in part.items()}
@@ -129,7 +130,9 @@ def _residual() -> dict[str, Any]:
     """Vega-Lite specification of the residuals, on the same horizontal axis."""
     across = _across()
     up = alt.Y(
-        "residual:Q", title=_UP, axis=alt.Axis(tickCount=3, minExtent=_LABELS, titleFontSize=11)
+        "residual:Q",
+        title=_UP,
+        axis=alt.Axis(tickCount=3, minExtent=_RESIDUAL_LABELS, titleFontSize=11),
     )
     rows = alt.Chart(alt.NamedData(name="residuals"))
     layers = [
@@ -153,7 +156,7 @@ def _finished(chart: Any) -> dict[str, Any]:
     made: dict[str, Any] = (
         chart.properties(width="container", height="container")
         .add_params(*params)
-        .configure(background="transparent", font=_FONT)
+        .configure(background="transparent", font=FONT)
         .configure_view(stroke=_RULE)
         .configure_axis(
             grid=True,
@@ -162,7 +165,7 @@ def _finished(chart: Any) -> dict[str, Any]:
             tickColor=_INK,
             labelColor=_INK,
             titleColor=_INK,
-            labelFont=_FIGURES,
+            labelFont=FIGURES,
             labelFontSize=12,
             titleFontSize=13,
             titleFontWeight=600,

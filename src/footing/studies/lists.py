@@ -12,6 +12,7 @@ from footing.store.tables import (
     Lab,
     Mark,
     SchoolClass,
+    Sheet,
     Student,
     Study,
 )
@@ -108,7 +109,8 @@ def _line(study: Any) -> StudyLine:
     elif Footage.select().where(Footage.study == study).exists():
         state = "footage, no marks yet"
     else:
-        state = "empty"
+        rows = [sheet.rows for sheet in Sheet.select().where(Sheet.study == study)]
+        state = f"tables with {sum(rows)} rows" if any(rows) else "empty"
     return StudyLine(study.id, study.title, study.group.name if study.group_id else None, state)
 
 

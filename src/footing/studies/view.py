@@ -4,7 +4,7 @@ The state is that of one source at a time, the one on the stage; the others are 
 """
 
 import json
-from collections.abc import Callable, Hashable
+from collections.abc import Hashable
 from dataclasses import dataclass
 from threading import Condition
 from typing import Any
@@ -22,9 +22,10 @@ from footing.studies.class_rules import tells_meanings
 from footing.studies.columns import DataTable
 from footing.studies.fits import FitResult, comparisons, fit_view
 from footing.studies.follows import follow_view
-from footing.studies.graph import Choice, choices, graph_view
+from footing.studies.graph import choices, graph_view
 from footing.studies.ground_view import ground_view
 from footing.studies.grounds import Grounded, sources_of
+from footing.studies.guests import guests_of
 from footing.studies.people import Person
 from footing.studies.results import finding_view
 from footing.studies.sheet_view import column_views, quantity_views, sheet_view
@@ -78,7 +79,7 @@ def study_view(study: Any, person: Person, *, source: str | int | None = None) -
     how = _How(
         study.school_class.series_look,
         tells_meanings(study, person),
-        lambda key: known.sheet(by_key[key]).table if key in by_key else None,
+        {key: known.sheet(row) for key, row in by_key.items()},
     )
     view["other_series"] = _other_series(sheets)
     sheet = next((row for row in sheets if f"s{row.id}" == str(source)), None)
@@ -145,11 +146,11 @@ def _all_that_follows(
 
 @dataclass(frozen=True)
 class _How:
-    """How points look in the class, whether fits say what they mean, and where sheets are found."""
+    """How points look in the class, whether fits say what they mean, and all sheets by key."""
 
     look: dict[str, Any]
     meanings: bool
-    sheet: Callable[[int], DataTable | None]
+    sheets: dict[int, SheetSource]
 
 
 def _seen_from_footage(source: FootageSource, footages: list[Any], how: _How) -> dict[str, Any]:
@@ -199,7 +200,14 @@ def _graphs(
 ) -> dict[str, Any]:
     keys = of[0].keys if of else ON_FOOTAGE
     graphs = [
-        graph_view(choice, of, results, look=how.look, others=_others(choice, how))
+        graph_view(
+            choice,
+            of,
+            results,
+            look=how.look,
+            guests=guests_of(choice.others, how.sheets),
+            meanings=how.meanings,
+        )
         for choice in choices(rows, keys)
     ]
     return {
@@ -207,12 +215,6 @@ def _graphs(
         "fits": [fit_view(result, meanings=how.meanings) for result in results],
         "choices": comparisons(results),
     }
-
-
-def _others(choice: Choice, how: _How) -> list[tuple[DataTable, str, str]]:
-    """The series of other sheets that a graph shows."""
-    found = ((how.sheet(one["sheet"]), one["x"], one["y"]) for one in choice.others)
-    return [(table, x, y) for table, x, y in found if table is not None]
 
 
 def _other_series(sheets: list[Any]) -> list[dict[str, Any]]:

@@ -57,11 +57,7 @@ def read_cells(
 def read_table(study: SeenStudy, owner: str, form: tables_out.Form) -> Response:
     """A table with units in its header, as CSV, tab-separated text or ODS."""
     name, content = tables_out.table_file(study, owner, form)
-    headers = {
-        "Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}",
-        "Cache-Control": "no-store",
-    }
-    return Response(content, media_type=tables_out.MEDIA_TYPES[form], headers=headers)
+    return _file(name, content, tables_out.MEDIA_TYPES[form])
 
 
 @router.post("/studies/{study_id}/formulas/trial")
@@ -85,12 +81,25 @@ def read_graph(
     source: str | None = None,
     width: int = graph_file.WIDTH,
     scale: float = 2.0,
+    boxes: bool = False,
+    large: bool = False,
 ) -> Response:
-    """A graph of a source as SVG or PNG; ``scale`` is pixels of a PNG for each of its width."""
+    """A graph of a source as SVG or PNG; ``scale`` is pixels of a PNG for each of its width.
+
+    With ``boxes`` the results of its fits stand on it, in large print if ``large``.
+    """
     view = study_view(study, visitor, source=source)
-    picture = graph_file.graph_file(view, place, form, width=width, scale=scale)
-    headers = {"Cache-Control": "no-store"}
-    return Response(picture, media_type=graph_file.MEDIA_TYPES[form], headers=headers)
+    said = graph_file.Boxes(boxes, large)
+    picture = graph_file.graph_file(view, place, form, width=width, scale=scale, boxes=said)
+    title = view["graphs"][place]["title"]
+    return _file(f"{title}.{form}", picture, graph_file.MEDIA_TYPES[form])
+
+
+def _file(name: str, content: bytes, media_type: str) -> Response:
+    """Something to be saved under a name."""
+    disposition = f"attachment; filename*=UTF-8''{quote(name, safe='')}"
+    headers = {"Content-Disposition": disposition, "Cache-Control": "no-store"}
+    return Response(content, media_type=media_type, headers=headers)
 
 
 @router.post("/studies/{study_id}/rules")

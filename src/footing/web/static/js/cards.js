@@ -102,6 +102,11 @@ export class Cards {
       else if (input.type === "checkbox") input.checked = value;
       else input.value = String(value);
     }
+    for (const form of this.element.querySelectorAll("form[data-picture]")) {
+      const { boxes, large } = /** @type {any} */ (form).elements; // a picture is taken as it is seen
+      boxes.value = String(this.bench.options.fitBoxes);
+      large.value = String(this.bench.options.largeBoxes);
+    }
     for (const pick of this.element.querySelectorAll("[data-pick-body]")) {
       const inTurn = Number(/** @type {HTMLElement} */ (pick).dataset.pickBody) === this.bench.body?.id;
       pick.setAttribute("aria-pressed", String(inTurn));

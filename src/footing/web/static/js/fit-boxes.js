@@ -26,9 +26,8 @@ export class FitBoxes {
     for (const old of this.graph.list.querySelectorAll(".fit-box")) old.remove();
     if (bench.step !== "graph" || !bench.options.fitBoxes) return;
     for (const panel of this.graph.panels) {
-      const fits = bench.view.fits.filter((fit) => panel.data.drawn_fits.includes(fit.id) && !fit.reason);
       let top = EDGE;
-      for (const fit of fits) {
+      for (const fit of panel.fits) {
         const box = this.box(fit);
         panel.plot.append(box);
         const { clientWidth: width, clientHeight: height } = panel.plot;

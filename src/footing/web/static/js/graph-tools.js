@@ -114,7 +114,7 @@ export class GraphTools {
     const begun = { x: at.x, y: at.y, px: at.px, py: at.py, ranges: { ...at.panel.ranges }, panel: at.panel, moved: false };
     if (tool === "graph-try") {
       const hit = this.nearest(at);
-      if (!hit) return;
+      if (!hit || this.isGuest(hit.series)) return;
       this.drag = { ...begun, kind: "try", hit };
     } else if (tool === "graph-stretch") this.drag = { ...begun, kind: "stretch" };
     else if (tool === "graph-sketch") this.drag = { ...begun, kind: "sketch", line: [[at.x, at.y]] };
@@ -164,7 +164,7 @@ export class GraphTools {
       this.graph.update();
     } else if (drag.kind === "try") {
       const { series, point } = drag.hit;
-      panel.moved.set(`${series.key}/${point[0]}`, [point[1], y]);
+      panel.moved.set(`${series.key}/${point[0]}`, [x, y]);
       this.tryMoved(panel, series);
     } else if (drag.kind === "stretch") {
       const [low, high] = [Math.min(drag.x, x), Math.max(drag.x, x)];
@@ -231,9 +231,15 @@ export class GraphTools {
   /** A click on a point goes to its frame or row; with the slope in hand, it shows the slope there. @param {any} at */
   click(at) {
     const hit = this.nearest(at);
-    if (!hit) return;
+    if (!hit || this.isGuest(hit.series)) return;
     if (this.bench.tool === "graph-slope") this.readSlope(at.panel, hit);
     else this.bench.goToPoint(hit.series.owner_id, hit.point[0]);
+  }
+
+  /** Points of another sheet are looked at only; it says where more can be done. @param {any} series */
+  isGuest(series) {
+    if (series.guest) this.say(`${series.name} is of another sheet; choose that sheet for its points.`);
+    return series.guest;
   }
 
   /** @param {any} panel @param {any} hit */
@@ -248,7 +254,7 @@ export class GraphTools {
   /** @param {any} panel @param {[number, number]} ends */
   async readStretch(panel, [low, high]) {
     const found = [];
-    for (const series of panel.data.series) {
+    for (const series of panel.data.series.filter((one) => !one.guest)) {
       const plot = { owner: series.owner, x: series.x, y: series.y };
       const answer = await this.ask("stretch", { ...plot, low, high });
       if (!answer) return;

@@ -5,6 +5,7 @@ import { embed, changeset, expressionInterpreter } from "../vendor/vega.js";
 
 const ONLY_ERRORS = 1; // an empty graph is no reason for a warning
 const ZEROS = [{ at: 0, of: "x" }, { at: 0, of: "y" }];
+const OF_A_GUEST = -2; // numbers from here down: rows of another sheet, which the cursor does not ring
 const TRIAL = "#8F5A00"; // colour of what is not kept
 const OWN_ID = { title: "graph-title", notes: "graph-notes", plot: "plot", residuals: "residual-plot" };
 
@@ -54,6 +55,12 @@ class Panel {
     return this.graph.bench.view.graphs[this.place];
   }
 
+  /** The fits that are drawn on it: those of its own series, and of series of other sheets. */
+  get fits() {
+    const own = this.graph.bench.view.fits.filter((fit) => this.data.drawn_fits.includes(fit.id));
+    return [...own, ...this.data.guest_fits].filter((fit) => !fit.reason);
+  }
+
   /** What was expected before the data were seen, as points. */
   get sketch() {
     return this.drawing ?? this.data.sketch;
@@ -70,7 +77,7 @@ class Panel {
     this.title.textContent = data.title;
     this.showLegend(data);
     this.graph.showNotes(this.notes, data);
-    const drawn = bench.view.fits.filter((fit) => data.drawn_fits.includes(fit.id) && fit.line);
+    const drawn = this.fits;
     const residuals = large && drawn.length && !bench.options.noResiduals ? data.residual_spec : null;
     const shares = `${Boolean(residuals)} ${this.graph.panels.length}`;
     this.residuals.hidden = !residuals;
@@ -255,6 +262,7 @@ function rowsOf(series, moved) {
   return series.points.map(([number, x, y, across, error]) => {
     const there = moved.get(`${series.key}/${number}`);
     const [at, up] = there ?? [x, y];
-    return { number, x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, size: series.size, joined: series.joined, ...look(series) };
+    const own = series.guest ? OF_A_GUEST - number : number;
+    return { number: own, x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, size: series.size, joined: series.joined, ...look(series) };
   });
 }

@@ -90,7 +90,7 @@ export class SheetGrid {
       invalidColumnFreezeWidthCallback: () => undefined, // a narrow window scrolls
     });
     const { grid } = this;
-    grid.setSelectionModel(new SlickCellSelectionModel({ selectActiveCell: true, cellRangeSelector: new SlickCellRangeSelector({ selectionCss: { border: "2px solid #1F5B4E" } }) }));
+    grid.setSelectionModel(new SlickCellSelectionModel({ selectActiveCell: true, cellRangeSelector: new SlickCellRangeSelector({ selectionCss: { border: "2px solid #1F5B4A" } }) }));
     grid.onViewportChanged.subscribe(() => this.settle());
     grid.onBeforeCellEditorDestroy.subscribe(() => queueMicrotask(() => (this.delayed ? this.lay() : undefined)));
     grid.onCellChange.subscribe((_, { row, item, column }) => this.typed(row, column, item[column.field]));

@@ -63,8 +63,8 @@ export class Tables {
   async click(event) {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
     if (!button) return;
-    const { insert, copyTable, copyPicture: picture, rules } = button.dataset;
-    if (picture) this.bench.say(await copyPicture(picture));
+    const { insert, copyTable, rules } = button.dataset;
+    if ("copyPicture" in button.dataset) this.bench.say(await copyPicture(button.closest("form")));
     if (insert) this.insert(button, insert);
     else if (rules) this.lay(JSON.parse(rules));
     else if (copyTable) {
@@ -155,13 +155,33 @@ export function post(content) {
   return { method: "POST", body: JSON.stringify(content), headers: { "Content-Type": "application/json" } };
 }
 
-/** Copy a picture, where the browser lets a page do so. @param {string} address @returns {Promise<string>} what came of it */
-async function copyPicture(address) {
-  if (!navigator.clipboard?.write) return "A browser copies pictures over https only; take the PNG.";
-  const answer = await fetch(address);
+/** Copy the picture that a form would take. @param {HTMLFormElement} form @returns {Promise<string>} what came of it */
+async function copyPicture(form) {
+  const query = new URLSearchParams(/** @type {any} */ (new FormData(form)));
+  const answer = await fetch(`${form.action}?${query}`);
+  if (!answer.ok) return (await answer.json()).error;
   const picture = await answer.blob();
-  await navigator.clipboard.write([new ClipboardItem({ [picture.type]: picture })]);
+  if (navigator.clipboard?.write) await navigator.clipboard.write([new ClipboardItem({ [picture.type]: picture })]);
+  else if (!(await copyInText(picture))) return "This browser would not copy; take the PNG.";
   return "The graph is on the clipboard.";
+}
+
+/** Copy a picture as a text with a picture in it, which plain http allows as well. @param {Blob} picture @returns {Promise<boolean>} */
+async function copyInText(picture) {
+  const address = await new Promise((done) => {
+    const reader = new FileReader();
+    reader.onload = () => done(reader.result);
+    reader.readAsDataURL(picture);
+  });
+  const put = (/** @type {ClipboardEvent} */ event) => {
+    event.clipboardData.setData("text/html", `<img src="${address}">`);
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  document.addEventListener("copy", put, { capture: true, once: true });
+  const done = document.execCommand("copy");
+  document.removeEventListener("copy", put, { capture: true });
+  return done;
 }
 
 /** Copy a text; also on plain http, where the newer way is closed. @param {string} content */
