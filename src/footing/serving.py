@@ -124,9 +124,9 @@ def _worker_beside(settings: Settings, url: str) -> Iterator[None]:
 
 
 @contextmanager
-def running(app: FastAPI) -> Iterator[str]:
-    """Serve an application on a free port of loopback, in a thread; give its address."""
-    with _listening(0) as listener:
+def running(app: FastAPI, *, port: int = 0) -> Iterator[str]:
+    """Serve an application on a port of loopback (0: a free one), in a thread; give its address."""
+    with _listening(port) as listener:
         config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=_GRACE)
         server = uvicorn.Server(config)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]})

@@ -1,11 +1,12 @@
 """The real interface in headless Chromium, on a real server."""
 
+import socket
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from footing.serving import running
 from footing.settings import Settings
@@ -41,30 +42,53 @@ def chromium(playwright: Playwright) -> Iterator[Browser]:
         yield browser
 
 
+@pytest.fixture(scope="session")
+def port() -> int:
+    """A port that stays the same, so that browsers know the scripts from the test before."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        return int(free.getsockname()[1])
+
+
 @pytest.fixture
-def address(world: World, settings: Settings) -> Iterator[str]:
-    """A running server on a free port of loopback."""
-    with running(create_app(settings)) as address:
+def address(world: World, settings: Settings, port: int) -> Iterator[str]:
+    """A running server on loopback."""
+    with running(create_app(settings), port=port) as address:
         yield address
 
 
+@pytest.fixture(scope="session")
+def browsers(chromium: Browser) -> list[BrowserContext]:
+    """Windows that share nothing, one for each person of a test; they keep scripts and styles."""
+    return []
+
+
 @pytest.fixture
-def open_tab(chromium: Browser, address: str) -> Iterator[Callable[[Person], Hands]]:
+def open_tab(
+    chromium: Browser, browsers: list[BrowserContext], address: str
+) -> Iterator[Callable[[Person], Hands]]:
     """Opens a browser window of its own for a person; an error of a script fails the test."""
     errors: list[str] = []
-    contexts = []
+    used: list[BrowserContext] = []
 
     def open_for(person: Person) -> Hands:
-        context = chromium.new_context(viewport={"width": 1280, "height": 800})
-        contexts.append(context)
+        if len(used) == len(browsers):
+            browsers.append(chromium.new_context(viewport={"width": 1280, "height": 800}))
+        context = browsers[len(used)]
+        used.append(context)
         context.add_cookies([{"name": COOKIE, "value": sign_in(person, days=1), "url": address}])
         page: Page = context.new_page()
+        forget = {"origin": address, "storageTypes": "local_storage"}
+        context.new_cdp_session(page).send("Storage.clearDataForOrigin", forget)
         page.on("pageerror", lambda error: errors.append(str(error)))
         return Hands(page, address)
 
     yield open_for
-    for context in contexts:
-        context.close()
+    for context in used:
+        for page in context.pages:
+            page.close()
+        context.clear_cookies()
+        context.clear_permissions()
     assert errors == []
 
 

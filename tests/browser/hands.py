@@ -8,7 +8,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
-_MOST_STEPS = 2000  # keys that are pressed to come to a frame
+_NEAR = 4  # frames that one steps by keys
 _MARKING_PAUSE = 330  # ms; a person's own rhythm, slower than a double click
 
 
@@ -114,13 +114,19 @@ class Hands:
         self.is_saved()
 
     def steps_to(self, frame: int) -> None:
-        """Press the key that goes forward (or back) by one frame until the frame is shown."""
+        """Go to a frame: by keys where it is near, else by its number."""
+        if abs(frame - self.frame()) > _NEAR:
+            field = self.page.locator("#go-to")
+            field.fill(str(frame))
+            field.press("Enter")
+            field.blur()
         self.page.locator("#stage").hover(position={"x": 4, "y": 4})
-        for _ in range(_MOST_STEPS):
+        for _ in range(_NEAR):
             now = self.frame()
             if now == frame:
                 break
             self.page.keyboard.press("Shift+F" if now < frame else "Shift+D")
+            expect(self.page.locator("#moment")).not_to_contain_text(f"frame {now} ")
         self.sees_frame(frame)
 
     def frame(self) -> int:

@@ -31,9 +31,8 @@ def sled(world: World, clips: Path, settings: Settings) -> Tab:
     tab.does("type_known_length", known_length=length, length="2.00", unit="m")
     tab.does("set_zero", footage=footage, x=start_x, y=start_y)
     body = tab.makes("add_body", footage=footage, name="sled")
-    for frame in range(15, 80, 4):
-        x, y = truth["positions"][frame]
-        tab.does("place_mark", body=body, frame=frame, x=x, y=y)
+    marks = [[frame, *truth["positions"][frame]] for frame in range(15, 80, 4)]
+    tab.does("place_marks", body=body, marks=marks)
     passage = tab.makes("add_passage", footage=footage, name="slide", first=15, last=79)
     tab.does("set_graph", footage=footage, x="t", ys=["x"])
     fit = tab.makes("add_fit", body=body, x="t", y="x", curve="quadratic", passages=[passage])

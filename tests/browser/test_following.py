@@ -245,7 +245,7 @@ def test_a_worker_that_is_killed_is_replaced_and_marks_nothing_twice(
     open_tab: OpenTab, world: World, tmp_path: Path, settings: Settings
 ) -> None:
     tab = Tab(world.study, world.heron)
-    middles = rolling_film(tmp_path / "rolling.mp4", frames=1400)
+    middles = rolling_film(tmp_path / "rolling.mp4", frames=600)
     footage = tab.uploads(tmp_path / "rolling.mp4", settings)
     body = tab.makes("add_body", footage=footage, name="disc")
     tab.does("place_mark", body=body, frame=0, x=middles[0][0], y=middles[0][1])
@@ -266,10 +266,10 @@ def test_a_worker_that_is_killed_is_replaced_and_marks_nothing_twice(
         )
         worker.send_signal(signal.SIGKILL)
     before = body_of(hands, "disc")["marks"]
-    assert 5 < len(before) < 1400
+    assert 5 < len(before) < 600
     assert hands.state()["follow"]["state"] == "running"
     do_the_work(settings)  # another worker starts, and finds what broke off
-    expect(hands.page.locator("#card-follow .said")).to_contain_text("1400 marks")
+    expect(hands.page.locator("#card-follow .said")).to_contain_text("600 marks")
     after = body_of(hands, "disc")["marks"]
-    assert [mark[0] for mark in after] == list(range(1400))
+    assert [mark[0] for mark in after] == list(range(600))
     assert after[: len(before) - 15] == before[:-15]

@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from footing.core.dimensions import KNOWN, Unit, read_unit
+from footing.core.dimensions import KNOWN, Unit, read_quantity, read_unit
 from footing.core.errors import Refused
 
 NAMES = sorted(set(KNOWN) - {"°C"})
@@ -58,3 +58,23 @@ def test_what_is_printed_reads_back(parts: list[tuple[str, int]]) -> None:
     again = read_unit(str(unit))
     assert again.dimension == unit.dimension
     assert again.factor == pytest.approx(unit.factor)
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "uncertainty", "unit"),
+    [
+        ("9.81", 9.81, 0.003, None),
+        ("9.81 m/s^2", 9.81, 0.003, "m/s²"),
+        ("−9,8 m/s²", -9.8, 0.03, "m/s²"),
+        ("1.50 ± 0.02 kg", 1.5, 0.02, "kg"),
+        ("6e-3 mT", 6e-3, 3e-4, "mT"),
+        ("7°", 7, 0.3, "°"),
+    ],
+)
+def test_a_number_may_have_a_unit_behind_it(
+    text: str, value: float, uncertainty: float, unit: str | None
+) -> None:
+    typed, found = read_quantity(text, field="accepted")
+    assert typed.value == pytest.approx(value)
+    assert typed.uncertainty == pytest.approx(uncertainty)
+    assert (str(found) if found else None) == unit

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from footing.core.axes import axis_range
+from footing.core.errors import Refused
 from footing.store.tables import Media, Study
 from footing.studies import tables_out
 from tests.conftest import World
@@ -55,6 +56,32 @@ def test_opposite_sign_asks_for_the_size(measured: Measured) -> None:
     comparison = measured.tab.view()["findings"][0]["comparison"]
     assert comparison["opposite_sign"]
     assert comparison["percent"] == "−200.0 %"
+
+
+@pytest.mark.parametrize(
+    ("accepted", "said"),
+    [("125 cm/s^2", "125 cm/s^2"), ("1,25 m/s²", "1,25 m/s²"), ("1.25", "1.25 m/s²")],
+)
+def test_an_accepted_value_may_have_a_unit_of_its_own(
+    measured: Measured, accepted: str, said: str
+) -> None:
+    change = {"finding": measured.finding, "name": "g", "as_size": True}
+    measured.tab.does("change_finding", **change, accepted=accepted)
+    (finding,) = measured.tab.view()["findings"]
+    assert finding["comparison"]["accepted"] == said
+    assert finding["comparison"]["percent"] == "0.0 %"
+    assert finding["accepted_unit"] == "m/s²"
+
+
+def test_an_accepted_value_of_another_kind_is_said_not_to_go_together(measured: Measured) -> None:
+    change = {"finding": measured.finding, "name": "g"}
+    measured.tab.does("change_finding", **change, accepted="1.25 m/s")
+    (finding,) = measured.tab.view()["findings"]
+    assert "do not go together" in finding["comparison"]["needs"]
+    for wrong, message in (("9.81 m/s²2x", "cannot be read as a unit"), ("fast", "not a number")):
+        with pytest.raises(Refused, match=message) as refused:
+            measured.tab.does("change_finding", **change, accepted=wrong)
+        assert refused.value.field == "accepted"
 
 
 def test_without_a_known_length_everything_is_in_pixels(measured: Measured) -> None:

@@ -14,7 +14,7 @@ from functools import cache
 
 from footing.core.arrays import FloatArray
 from footing.core.errors import Refused
-from footing.core.units import registry
+from footing.core.units import Typed, read_number, registry
 
 # Symbols that are understood, with their names in the registry.
 KNOWN: dict[str, str] = {
@@ -44,6 +44,10 @@ _NAME = rf"°C|°|%|{LETTERS}"
 _PIECE = re.compile(
     rf"\s*(?:(?P<name>{_NAME})|(?P<one>1)(?=\s*/)|(?P<mark>[/()]|[*·×⋅]))"
     r"(?:\^(?:(?P<power>[-−]?\d+(?:\.\d+)?)|\((?P<share>[-−]?\d+(?:[./]\d+)?)\))|(?P<raised>⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+))?"
+)
+
+_NUMBER_FIRST = re.compile(
+    r"\s*(?P<number>[-+−]?[\d.,]+(?:[eE][-+−]?\d+)?(?:\s*(?:±|\+/?-)\s*[\d.,]+)?)\s*(?P<unit>.*?)\s*"
 )
 
 Powers = tuple[tuple[str, Fraction], ...]
@@ -250,6 +254,19 @@ def read_unit(text: str, *, field: str = "unit") -> Unit:
     if in_brackets or not parts or cleaned.endswith("/"):
         raise _unreadable(text, cleaned, field)
     return Unit(_product(parts))
+
+
+def read_quantity(text: str, *, field: str) -> tuple[Typed, Unit | None]:
+    """Read a number as `read_number` does, with a unit behind it if one was typed.
+
+    Raises
+    ------
+    Refused : if it begins with no number, or what follows is no unit.
+    """
+    found = _NUMBER_FIRST.fullmatch(text)
+    if found is None or not found["unit"]:
+        return read_number(text, field=field), None
+    return read_number(found["number"], field=field), read_unit(found["unit"], field=field)
 
 
 def _power(piece: re.Match[str], text: str, field: str) -> Fraction:

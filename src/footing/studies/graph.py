@@ -139,6 +139,7 @@ def graph_view(
         "id": choice.id,
         "place": choice.place,
         "x": choice.x,
+        "across": {"name": x_name, "unit": str(axes[0])},
         "ys": list(choice.ys),
         "include_zero": choice.include_zero,
         "own_title": choice.title or "",

@@ -9,6 +9,8 @@ import altair as alt
 _INK, _SOFT, _RULE = "#1E2723", "#5C665F", "#D9D2C3"
 _SPRUCE = "#1F5B4A"
 _LABELS = 66  # least width of the numbers at the vertical axis, so that the graphs line up
+_MARGIN = 8  # pixels
+_PADDING = {"left": 5, "top": 5, "right": 20, "bottom": 5}  # right: half of the last number
 _RESIDUAL_LABELS = 56  # less where the title has a second line
 _ACROSS, _UP = "title across", "title up"  # where the titles of the axes are put in
 FONT, FIGURES = "Atkinson Hyperlegible Next, sans-serif", "IBM Plex Mono, monospace"
@@ -132,6 +134,7 @@ def _residual() -> dict[str, Any]:
     up = alt.Y(
         "residual:Q",
         title=_UP,
+        scale=alt.Scale(padding=_MARGIN),  # so that no point is cut off at an edge
         axis=alt.Axis(tickCount=3, minExtent=_RESIDUAL_LABELS, titleFontSize=11),
     )
     rows = alt.Chart(alt.NamedData(name="residuals"))
@@ -156,7 +159,7 @@ def _finished(chart: Any) -> dict[str, Any]:
     made: dict[str, Any] = (
         chart.properties(width="container", height="container")
         .add_params(*params)
-        .configure(background="transparent", font=FONT)
+        .configure(background="transparent", font=FONT, padding=_PADDING)
         .configure_view(stroke=_RULE)
         .configure_axis(
             grid=True,

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from footing.core import findings
-from footing.core.dimensions import Unit, read_unit
+from footing.core.dimensions import Unit, read_quantity, read_unit
 from footing.core.errors import FootingError
 from footing.core.findings import Contribution, Measured
 from footing.core.fitting import Fit
@@ -277,6 +277,7 @@ def finding_view(row: Any, results: Results) -> dict[str, Any]:
         "unit": str(found.unit),
         "interval": interval(value.value - value.half_width, value.value + value.half_width),
         "budget": shares,
+        "accepted_unit": str(_compared_in(found)),
         "comparison": _comparison(row, found),
         "difference": _difference(found, results[row.other_id]) if row.other_id else None,
     }
@@ -292,15 +293,18 @@ def _comparison(row: Any, found: Result) -> dict[str, Any] | None:
             "needs": "Comparing with a value in metres needs a known length"
             + (made_up + "." if ground.has_unit else "; draw one at Ground.")
         }
-    accepted = read_number(row.accepted, field="accepted").value
+    typed, unit = read_quantity(row.accepted, field="accepted")
+    said = row.accepted if unit else f"{row.accepted} {_compared_in(found)}".strip()
+    unit = unit or _compared_in(found)
+    if not unit.converts_to(found.unit):
+        return {"needs": f"{row.accepted} and {found.unit or 'a plain number'} do not go together."}
     u = (
         read_number(row.accepted_uncertainty, field="accepted_uncertainty").value
         if row.accepted_uncertainty
         else 0.0
     )
-    unit = found.unit.in_si if ground is not None else found.unit
     in_unit = findings.scaled(found.value, found.unit.factor / unit.factor)
-    compared = findings.compare(in_unit, accepted, accepted_uncertainty=u)
+    compared = findings.compare(in_unit, typed.value, accepted_uncertainty=u)
     percent = compared.percent_error
     return {
         "needs": None,
@@ -308,8 +312,13 @@ def _comparison(row: Any, found: Result) -> dict[str, Any] | None:
         "verdict": compared.verdict,
         "distance": _distance(compared.distance),
         "opposite_sign": compared.opposite_sign,
-        "accepted_unit": str(unit),
+        "accepted": said,
     }
+
+
+def _compared_in(found: Result) -> Unit:
+    """The unit of an accepted value that was typed without one."""
+    return found.unit.in_si if found.ground is not None else found.unit
 
 
 def _difference(found: Result, other: Result | NoResult) -> dict[str, Any]:

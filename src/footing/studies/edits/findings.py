@@ -4,11 +4,11 @@ from typing import Annotated, Literal
 
 from pydantic import StringConstraints
 
-from footing.core.dimensions import read_unit
+from footing.core.dimensions import read_quantity, read_unit
 from footing.core.errors import Refused
 from footing.core.formulas.functions import OF_A_CURVE
 from footing.core.formulas.parsing import parse
-from footing.core.units import read_number, read_positive
+from footing.core.units import read_positive
 from footing.store.tables import Finding, Fit, SheetColumn
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import FormulaText, UnitText
@@ -34,7 +34,7 @@ class Comparing(EditModel):
     def columns(self, work: Work, *, own: int | None = None) -> dict[str, str | bool | int | None]:
         """The columns, once checked."""
         if self.accepted:
-            read_number(self.accepted, field="accepted")
+            read_quantity(self.accepted, field="accepted")
         if self.accepted_uncertainty:
             read_positive(
                 self.accepted_uncertainty, field="accepted_uncertainty", what="An uncertainty"

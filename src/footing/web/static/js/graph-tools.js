@@ -135,7 +135,7 @@ export class GraphTools {
   /** The values of all series beside the pointer. @param {any} at */
   readOff(at) {
     const { data } = at.panel;
-    const parts = [`${symbolOf(data.x_title)} = ${tidy(at.x)}`];
+    const parts = [`${data.across.name} = ${tidy(at.x)} ${data.across.unit}`.trim()];
     for (const series of data.series) {
       const value = between(series.points, at.x);
       if (value !== null) parts.push(`${series.name} = ${tidy(value)} ${series.unit}`.trim());
@@ -321,11 +321,6 @@ function between(points, x) {
   }
   if (!left || !right) return null;
   return right[1] === left[1] ? left[2] : left[2] + ((right[2] - left[2]) * (x - left[1])) / (right[1] - left[1]);
-}
-
-/** @param {string} title */
-function symbolOf(title) {
-  return title.replace(/ \([^()]*\)$/, "");
 }
 
 /** Four digits, a true minus. @param {number} value */
