@@ -172,10 +172,9 @@ class Motion:
         shares = quantity.order > 0 or quantity.since_start or quantity.component == "path"
         if not shares:
             return None
-        weights = list(self.weights(key).values())
 
-        def of(rows: IntArray) -> FloatArray:
-            chosen = [part[rows] for part in weights]
+        def of(rows: IntArray) -> FloatArray:  # weights cost much, and only fits ask for this
+            chosen = [part[rows] for part in self.weights(key).values()]
             return np.asarray(sum((part @ part.T).toarray() for part in chosen), dtype=float)
 
         return of
