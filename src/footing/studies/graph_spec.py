@@ -135,7 +135,12 @@ def _residual() -> dict[str, Any]:
         "residual:Q",
         title=_UP,
         scale=alt.Scale(padding=_MARGIN),  # so that no point is cut off at an edge
-        axis=alt.Axis(tickCount=3, minExtent=_RESIDUAL_LABELS, titleFontSize=11),
+        axis=alt.Axis(
+            tickCount=3,
+            minExtent=_RESIDUAL_LABELS,
+            maxExtent=_RESIDUAL_LABELS,  # the place is laid out before there are numbers
+            titleFontSize=11,
+        ),
     )
     rows = alt.Chart(alt.NamedData(name="residuals"))
     layers = [
