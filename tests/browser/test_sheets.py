@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from pathlib import Path
 
 import numpy as np
@@ -169,6 +170,27 @@ def test_typing_into_a_sheet_survives_a_reload_and_a_paste_goes_where_the_hand_i
     page.reload()
     sheet_is_here(empty)
     expect(cell(page, 3, "a")).to_have_text("5.5")
+
+
+def test_what_matters_is_highlighted_in_the_sheet_and_among_the_findings(empty: Hands) -> None:
+    page = empty.page
+    pastes(empty, "t (s);x (m)\n0;1\n1;3\n2;5\n")
+    empty.goes_to("mark")
+    column = page.locator(".sheet-column").nth(1)
+    column.locator("summary").first.click()
+    column.get_by_role("button", name="Highlight x").click()
+    expect(page.locator("#sheet .slick-cell.highlighted").first).to_have_text("1")
+    expect(page.locator("#sheet .slick-header-column.highlighted")).to_contain_text("x")
+    empty.goes_to("graph")
+    mean = page.locator("#card-findings form.add")
+    mean.locator("[name=column]").select_option(label="x")
+    mean.locator("[name=name]").fill("middle")
+    mean.get_by_role("button", name="Record").click()
+    finding = page.locator(".finding")
+    finding.get_by_role("button", name="Highlight middle").click()
+    expect(finding).to_have_class(re.compile("highlighted"))
+    finding.get_by_role("button", name="Highlight middle").click()
+    expect(finding).not_to_have_class(re.compile("highlighted"))
 
 
 def test_statistics_slope_trial_and_own_formula_on_the_graph(empty: Hands) -> None:

@@ -1,5 +1,7 @@
 """What a study shows: numbers from marks, in units, with what they mean."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 
@@ -56,6 +58,27 @@ def test_opposite_sign_asks_for_the_size(measured: Measured) -> None:
     comparison = measured.tab.view()["findings"][0]["comparison"]
     assert comparison["opposite_sign"]
     assert comparison["percent"] == "−200.0 %"
+
+
+@pytest.mark.parametrize("kind", ["measured", "finding", "sheet"])
+def test_what_matters_is_highlighted_until_it_is_not(measured: Measured, kind: str) -> None:
+    what: dict[str, Any] = {
+        "measured": {"footage": measured.footage, "key": "vy"},
+        "finding": {"finding": measured.finding},
+        "sheet": {"column": measured.column},
+    }[kind]
+
+    def highlighted() -> list[str]:
+        view = measured.tab.view(f"s{measured.sheet}" if kind == "sheet" else measured.footage)  # type: ignore[arg-type]
+        columns = view["bodies"][0]["table"]["columns"] if view["bodies"] else []
+        named = {"measured": columns, "finding": view["findings"], "sheet": view["columns"]}[kind]
+        return [one["name"] for one in named if one["highlighted"]]
+
+    assert highlighted() == []
+    measured.tab.does("highlight", **what)
+    assert len(highlighted()) == 1
+    measured.tab.does("highlight", **what, highlighted=False)
+    assert highlighted() == []
 
 
 @pytest.mark.parametrize(

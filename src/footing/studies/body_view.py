@@ -197,10 +197,11 @@ def _column_view(key: str, ground: Grounded) -> dict[str, Any]:
         "unit": quantity.dimension.unit(length=ground.length_unit),
         "digits": digits,
         "digits_as": how,
+        "highlighted": key in ground.footage.highlighted,
     }
 
 
 def _computed_view(column: Any, unit: str) -> dict[str, Any]:
     symbol, below = split_symbol(column.symbol)
     named = {"key": key_of(column), "name": column.name, "symbol": symbol, "subscript": below}
-    return named | {"unit": unit, "computed": True}
+    return named | {"unit": unit, "computed": True, "highlighted": column.highlighted}

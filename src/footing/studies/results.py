@@ -252,6 +252,7 @@ def finding_view(row: Any, results: Results) -> dict[str, Any]:
         "other": row.other_id,
         "formula": row.formula,
         "as_size": row.as_size,
+        "highlighted": row.highlighted,
         "accepted": row.accepted or "",
         "accepted_uncertainty": row.accepted_uncertainty or "",
     }

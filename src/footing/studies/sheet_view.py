@@ -40,6 +40,7 @@ def _column_view(column: Any, table: DataTable | None) -> dict[str, Any]:
         "shown_symbol": symbol_mathml(column.symbol),
         "unit": column.unit,
         "formula": column.formula,
+        "highlighted": column.highlighted,
         "digits": column.digits,
         "digits_as": column.digits_as or "decimals",
         "uncertainty": column.uncertainty or "",

@@ -68,6 +68,7 @@ class Upload(Table):
 class Footage(Table):
     """A video or a picture that a study measures on, with its span and stride.
 
+    highlighted : keys of measured columns that are to be seen first
     digits : by the key of a measured column, how many digits are shown and of which kind
     """
 
@@ -78,3 +79,4 @@ class Footage(Table):
     last = IntegerField()
     stride = IntegerField()
     digits = BinaryJSONField(index=False, default=dict)
+    highlighted = BinaryJSONField(index=False, default=list)

@@ -111,3 +111,4 @@ class Finding(Table):
     as_size = BooleanField()
     accepted = TextField(null=True)
     accepted_uncertainty = TextField(null=True)
+    highlighted = BooleanField(default=False)

@@ -1,6 +1,14 @@
 """Sheets, their columns and cells, and quantities of a study."""
 
-from peewee import BlobField, CharField, CompositeKey, ForeignKeyField, IntegerField, TextField
+from peewee import (
+    BlobField,
+    BooleanField,
+    CharField,
+    CompositeKey,
+    ForeignKeyField,
+    IntegerField,
+    TextField,
+)
 from playhouse.postgres_ext import ArrayField, BinaryJSONField
 
 from footing.store.tables.base import Table
@@ -48,6 +56,7 @@ class SheetColumn(Table):
     scatter = TextField(null=True)
     seed = IntegerField(null=True)
     blocks = ArrayField(TextField, index=False, default=list)
+    highlighted = BooleanField(default=False)
 
 
 class RowAside(Table):

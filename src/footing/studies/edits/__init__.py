@@ -48,6 +48,7 @@ from footing.studies.edits.ground import (
     SetZeroOnMark,
     TurnAxes,
 )
+from footing.studies.edits.highlights import Highlight
 from footing.studies.edits.lengths import (
     AddKnownLength,
     HideKnownLength,
@@ -174,6 +175,7 @@ AnyEdit = Annotated[
     | ChangeFit
     | PlaceBox
     | SetDigits
+    | Highlight
     | RemoveFit
     | AddFinding
     | ChangeFinding

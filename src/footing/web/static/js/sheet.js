@@ -61,7 +61,7 @@ export class SheetGrid {
     this.element.hidden = !this.shown;
     if (!this.shown) return;
     if (sheet.id !== this.sheet) this.open(sheet.id);
-    const shape = JSON.stringify([sheet.id, view.columns.map((one) => [one.key, one.symbol, one.shown_unit, one.name, one.formula !== null, one.problem])]);
+    const shape = JSON.stringify([sheet.id, view.columns.map((one) => [one.key, one.symbol, one.shown_unit, one.name, one.formula !== null, one.problem, one.highlighted])]);
     if (shape !== this.made) this.layColumns(shape);
     if (this.seq !== view.seq) this.renew();
     this.seq = view.seq;
@@ -309,7 +309,8 @@ function columnOf(one, width) {
     name: headOf(one),
     width: width ?? Math.min(Math.max(heading * LETTER + 18, LEAST_WIDTH), MOST_WIDTH),
     minWidth: 50,
-    cssClass: one.formula === null ? "typed" : "computed",
+    cssClass: `${one.formula === null ? "typed" : "computed"}${one.highlighted ? " highlighted" : ""}`,
+    headerCssClass: one.highlighted ? "highlighted" : "",
     editor: one.formula === null ? CellEditor : null,
   };
 }

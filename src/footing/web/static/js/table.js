@@ -35,6 +35,7 @@ export class Table {
     const head = shown.map((place) => columns[place]).map((column) => {
       const cell = document.createElement("th");
       cell.title = column.name;
+      cell.classList.toggle("highlighted", column.highlighted);
       const symbol = Object.assign(document.createElement("i"), { textContent: column.symbol });
       cell.append(symbol);
       if (column.subscript) {
@@ -55,7 +56,7 @@ export class Table {
       const line = this.body.rows[place] ?? newLine(this.body);
       this.fill(line, this.bench.isPicture ? place + 1 : body.counting[place], body.counting[place]);
       while (line.cells.length > shown.length + 1) line.deleteCell(-1);
-      shown.forEach((column, n) => fillCell(line.cells[n + 1] ?? line.insertCell(), cells[column], ends[column].includes(place)));
+      shown.forEach((column, n) => fillCell(line.cells[n + 1] ?? line.insertCell(), cells[column], ends[column].includes(place), columns[column].highlighted));
     });
     this.highlight();
   }
@@ -123,10 +124,10 @@ function newLine(body) {
   return line;
 }
 
-/** @param {HTMLTableCellElement} cell @param {string} text @param {boolean} atEnd */
-function fillCell(cell, text, atEnd) {
+/** @param {HTMLTableCellElement} cell @param {string} text @param {boolean} atEnd @param {boolean} highlighted */
+function fillCell(cell, text, atEnd, highlighted) {
   if (cell.textContent !== text) cell.textContent = text;
-  const className = atEnd ? "end-value" : "";
+  const className = [atEnd ? "end-value" : "", highlighted ? "highlighted" : ""].join(" ").trim();
   if (cell.className === className) return;
   cell.className = className;
   cell.title = atEnd ? "taken at the end of the marks, less certain" : "";
