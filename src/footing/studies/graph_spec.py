@@ -53,7 +53,7 @@ def _titled(part: Any, x_title: str, y_title: str | list[str]) -> Any:
 
 def _across() -> alt.X:
     # numbers stay below their ticks and give way to each other, the last ones too
-    axis = alt.Axis(labelFlush=False, labelOverlap=True)
+    axis = alt.Axis(labelFlush=False, labelOverlap=True, labelSeparation=6)
     return alt.X("x:Q", title=_ACROSS, scale=_live_scale("x"), axis=axis)
 
 
