@@ -1,6 +1,7 @@
 // The grid of a sheet: cells are chosen, typed, emptied, copied and pasted; edits go through the one door.
 
 import { SlickCellRangeSelector, SlickCellSelectionModel, SlickGrid, SlickRange } from "../vendor/grid.js";
+import { CellEditor } from "./cell-editor.js";
 import { SheetCells } from "./sheet-cells.js";
 import { copy } from "./tables.js";
 
@@ -12,7 +13,6 @@ const SETTLED = 40; // ms without scrolling after which cells are fetched
 const MOST_COPIED = 500_000; // cells that are copied at once
 const MOST_CHOSEN = 2_000_000; // cells that are chosen at once
 const MOVES = { Enter: [1, 0], Tab: [0, 1] };
-const IN_THE_FIELD = ["ArrowLeft", "ArrowRight", "Home", "End"]; // these move in what is being typed
 const ROW_NUMBERS = {
   id: "row",
   field: "row",
@@ -328,63 +328,6 @@ function headOf(one) {
   head.append(symbol, " ", unit, name);
   head.addEventListener("dblclick", () => nameColumn(one.id));
   return head;
-}
-
-/** The field in a cell that is being typed, as the grid wants it. */
-class CellEditor {
-  /** @param {{container: HTMLElement, column: any, grid: any}} place */
-  constructor({ container, column, grid }) {
-    this.column = column;
-    this.input = Object.assign(document.createElement("input"), { type: "text", ariaLabel: column.name.dataset.symbol });
-    container.append(this.input);
-    /** @type {string | null} */
-    this.was = null;
-    this.ended = new AbortController(); // taking the field out of the page is a blur as well
-    this.input.addEventListener("keydown", (event) => (IN_THE_FIELD.includes(event.key) ? event.stopPropagation() : undefined));
-    const left = () => document.activeElement !== this.input; // and not only the window
-    this.input.addEventListener("blur", () => (left() ? grid.getEditorLock().commitCurrentEdit() : undefined), this.ended);
-  }
-
-  /** Cells that arrive meanwhile do not change what is being typed. @param {Record<string, string>} item */
-  loadValue(item) {
-    if (this.was !== null) return;
-    this.was = item[this.column.field] ?? "";
-    this.input.value = this.was;
-    this.focus();
-    this.input.select();
-  }
-
-  focus() {
-    this.input.focus();
-  }
-
-  /** @param {string} text */
-  setValue(text) {
-    this.input.value = text;
-    this.input.setSelectionRange(text.length, text.length); // else the same text as before stays selected
-  }
-
-  serializeValue() {
-    return this.input.value;
-  }
-
-  /** @param {Record<string, string>} item @param {string} text */
-  applyValue(item, text) {
-    item[this.column.field] = text;
-  }
-
-  isValueChanged() {
-    return this.input.value !== this.was;
-  }
-
-  validate() {
-    return { valid: true, msg: null };
-  }
-
-  destroy() {
-    this.ended.abort();
-    this.input.remove();
-  }
 }
 
 /** @param {Event} event */
