@@ -11,6 +11,7 @@ from footing.core.motion import Motion, Turning, turning
 from footing.core.steadying import seen_in, steadied
 from footing.core.units import read_number, to_si
 from footing.store import tables
+from footing.store.database import plain_rows
 from footing.studies.grounds import Grounded
 
 
@@ -198,6 +199,6 @@ def _empty(ground: Grounded, problem: str) -> BodyMotion:
 def _by_body(table: Any, footage: Any) -> dict[int, list[Any]]:
     found: dict[int, list[Any]] = {}
     rows = table.select().join(tables.Body).where(tables.Body.footage == footage)
-    for row in rows.order_by(table.frame).namedtuples():  # thousands, which models are slow at
-        found.setdefault(row.body, []).append(row)
+    for row in plain_rows(rows.order_by(table.frame)):
+        found.setdefault(row.body_id, []).append(row)
     return found
