@@ -41,11 +41,6 @@ class Differentiator:
         squares = self.weights.multiply(self.weights).sum(axis=1)
         return np.asarray(position_uncertainty * np.sqrt(squares), dtype=float).reshape(-1)
 
-    def covariance(self, rows: IntArray) -> FloatArray:
-        """W Wᵀ for some rows: covariance of these derivatives for positions of variance 1."""
-        chosen = self.weights[rows]
-        return np.asarray((chosen @ chosen.T).toarray(), dtype=float)
-
 
 def gaps(times: FloatArray) -> IntArray:
     """Find the spacings that are gaps: k means between marks k and k + 1.
