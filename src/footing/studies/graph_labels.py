@@ -46,7 +46,7 @@ def box_layers(fits: list[dict[str, Any]], width: int, height: int, *, large: bo
     for fit in fits:
         if fit["reason"] is not None:
             continue
-        said = [f"{one['key']} = {one['text']}" for one in fit["parameters"]]
+        said = [f"{_letters(one['formula'])} = {one['text']}" for one in fit["parameters"]]
         lines = [fit["label_text"] or fit["title"], *said]
         wide = max(map(len, lines)) * size * _LETTER + 2 * _ROOM
         tall = len(lines) * size * _LINE + _ROOM
@@ -61,6 +61,11 @@ def box_layers(fits: list[dict[str, Any]], width: int, height: int, *, large: bo
             print_ |= {} if place else {"fontWeight": 600}
             layers.append(_at(x + _ROOM, y + _ROOM / 2 + place * size * _LINE, print_))
     return layers
+
+
+def _letters(formula: list[list[str]]) -> str:
+    """A parameter in the letters of its equation: c2."""
+    return "".join(letter + below for letter, below in formula)
 
 
 def _text(said: str, size: int, *, baseline: str, font: str | None = None) -> dict[str, Any]:

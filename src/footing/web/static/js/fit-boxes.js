@@ -52,7 +52,12 @@ export class FitBoxes {
       formula.innerHTML = fit.equations[0]; // MathML that the server made
       box.append(formula);
     }
-    for (const one of fit.parameters) box.append(Object.assign(document.createElement("span"), { className: "figures", textContent: `${one.key} = ${one.text}` }));
+    for (const one of fit.parameters) {
+      const line = Object.assign(document.createElement("span"), { className: "figures" });
+      for (const [letter, below] of one.formula) line.append(letter, Object.assign(document.createElement("sub"), { textContent: below }));
+      line.append(` = ${one.text}`);
+      box.append(line);
+    }
     return box;
   }
 

@@ -106,7 +106,7 @@ class Panel {
   remains(drawn) {
     return drawn.flatMap((fit) => {
       const series = this.data.series.find((one) => one.owner === fit.owner && one.y === fit.y);
-      return fit.residuals.map(([number, x, residual]) => ({ ...look(series), number, x, residual, series: fit.id, size: 26, joined: "points" }));
+      return fit.residuals.map(([number, x, residual]) => ({ ...look(series), number: cursorNumber(series, number), x, residual, series: fit.id, size: 26, joined: "points" }));
     });
   }
 
@@ -257,12 +257,16 @@ function look(series) {
   return { colour: series?.colour ?? "#1E2723", path: series?.path ?? "circle", hollow: series?.hollow ?? false };
 }
 
+/** The number by which the cursor knows a point; it rings none of another sheet. @param {any} series @param {number} number */
+function cursorNumber(series, number) {
+  return series?.guest ? OF_A_GUEST - number : number;
+}
+
 /** The points of a series as rows of data. @param {any} series @param {Map<string, [number, number]>} moved */
 function rowsOf(series, moved) {
   return series.points.map(([number, x, y, across, error]) => {
     const there = moved.get(`${series.key}/${number}`);
     const [at, up] = there ?? [x, y];
-    const own = series.guest ? OF_A_GUEST - number : number;
-    return { number: own, x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, size: series.size, joined: series.joined, ...look(series) };
+    return { number: cursorNumber(series, number), x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, size: series.size, joined: series.joined, ...look(series) };
   });
 }
