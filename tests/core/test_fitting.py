@@ -117,7 +117,7 @@ def test_line_through_velocities_knows_that_they_share_marks() -> None:
         column = motion.column("vy")
         covariance = motion.covariance("vy")
         assert covariance is not None
-        fit = fitted(times[column.index], column.values, "line", covariance(column.index))
+        fit = fitted(times[column.index], column.values, "line", covariance)
         found.append(fit.values[0])
         claimed.append(fit.standard_errors[0])
     assert np.mean(found) == pytest.approx(-9.8, abs=0.02)

@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from footing.core.kinematics import differentiator, gaps
+from footing.core.kinematics import differentiator, gaps, mark_scatter
 from footing.core.motion import Motion
 
 UNEVEN = np.array([0.0, 0.03, 0.08, 0.10, 0.15, 0.19, 0.22, 0.28])
@@ -56,15 +56,31 @@ def test_marking_uncertainty_carries_over_to_the_scatter_of_velocities() -> None
 def test_speed_joins_both_components_and_its_covariance_follows_the_motion() -> None:
     times = np.arange(9) * 0.1
     positions = np.stack([3 * times, 4 * times], axis=1)
-    motion = Motion(times, positions, heights=positions[:, 1], position_uncertainty=0.01)
+    motion = Motion(times, positions, heights=positions[:, 1], position_uncertainty=1e-5)
     speed = motion.column("v")
     assert speed.values == pytest.approx(np.full(9, 5.0))
     covariance = motion.covariance("v")
     along_x = motion.covariance("vx")
-    rows = np.arange(9)
     assert covariance is not None
     assert along_x is not None
-    assert covariance(rows) == pytest.approx(along_x(rows))
+    assert covariance.toarray() == pytest.approx(along_x.toarray(), abs=1e-6)
+
+
+@pytest.mark.parametrize("order", [0, 3])
+def test_a_quadratic_has_no_other_derivative(order: int) -> None:
+    with pytest.raises(ValueError, match=f"order {order}"):
+        differentiator(UNEVEN, order=order, window=5)
+
+
+@pytest.mark.parametrize("noise", [0.1, 0.5, 2.0])
+def test_marks_show_how_far_they_scatter_whatever_the_motion(noise: float) -> None:
+    rng = np.random.default_rng(4)
+    times = np.cumsum(rng.uniform(0.02, 0.05, size=400))
+    bounce = np.abs((times % 2.0) - 1.0) * 300
+    path = np.stack([900 * times, bounce], axis=1) + rng.normal(scale=noise, size=(400, 2))
+    variance, dof = mark_scatter(times, path)
+    assert np.sqrt(variance) == pytest.approx(noise, rel=0.1)
+    assert 200 < dof < 800
 
 
 def test_positions_do_not_share_marks() -> None:

@@ -40,12 +40,16 @@ def by_small_changes(key: Any, coordinate: str) -> np.ndarray:
 @pytest.mark.parametrize("key", MOVED)
 def test_every_column_knows_how_it_changes_with_each_mark(key: Any) -> None:
     weights = motion().weights(key)
+    # sizes change along a direction that is taken from a wide window, which differs a little
+    close = 0.05 if QUANTITIES[key].component in ("magnitude", "path") else 1e-4
     coordinates = {"th"} if QUANTITIES[key].component == "angle" else {"x", "y"}
     assert set(weights) <= coordinates
     for coordinate in coordinates:
         slopes = by_small_changes(key, coordinate)
         found = weights[coordinate].toarray() if coordinate in weights else np.zeros_like(slopes)  # type: ignore[index]
-        assert found == pytest.approx(slopes, rel=1e-4, abs=1e-3)
+        assert found == pytest.approx(
+            slopes, rel=close, abs=max(1e-3, close * np.abs(slopes).max())
+        )
 
 
 @pytest.mark.parametrize("key", MOVED)
@@ -53,23 +57,27 @@ def test_uncertainties_are_those_of_the_slopes(key: Any) -> None:
     made = motion()
     column, weights = made.column(key), made.weights(key)
     u = made.turning.uncertainty if "th" in weights and made.turning else U
-    squares = sum(part.multiply(part).sum(axis=1) for part in weights.values())
-    assert column.uncertainties == pytest.approx(u * np.sqrt(np.asarray(squares)), rel=1e-9)
+    parts = [*weights.values(), *([made.across(key)] if made.across(key) is not None else [])]
+    squares = sum(part.multiply(part).sum(axis=1) for part in parts)
+    assert column.uncertainties == pytest.approx(u * np.sqrt(np.asarray(squares)), rel=1e-6)
     covariance = made.covariance(key)
     if covariance is not None:
-        rows = np.arange(len(column.index))
-        assert np.diag(covariance(rows)) * u**2 == pytest.approx(column.uncertainties**2, rel=1e-9)
+        full = sum((part @ part.T).toarray() for part in parts)
+        assert covariance.toarray() == pytest.approx(full, rel=1e-6, abs=1e-9 * np.abs(full).max())
+        assert covariance.variances * u**2 == pytest.approx(column.uncertainties**2, rel=1e-6)
 
 
-def test_a_body_at_rest_has_a_speed_as_unsure_as_its_velocity_and_no_direction() -> None:
-    still = Motion(TIMES, np.ones((8, 2)), heights=np.ones(8), position_uncertainty=U)
-    covariance, along_x = still.covariance("v"), still.covariance("vx")
-    assert covariance is not None
-    assert along_x is not None
-    one, other = (np.diag(of(np.arange(8))) for of in (covariance, along_x))
-    assert one == pytest.approx(other)
-    assert len(still.column("phi").values) == 0
-    assert still.weights("phi")["x"].shape == (0, 8)
+def test_a_body_at_rest_has_no_direction_and_a_speed_within_its_uncertainty_of_zero() -> None:
+    rng = np.random.default_rng(2)
+    path = 1 + rng.normal(scale=U, size=(30, 2))
+    still = Motion(np.arange(30) / 30, path, heights=path[:, 1], position_uncertainty=U)
+    speed = still.column("v")
+    measured = np.hypot(still.column("vx").values, still.column("vy").values)
+    assert speed.values.mean() < 0.3 * measured.mean()
+    assert np.all(speed.values < 3 * speed.uncertainties)
+    resting = Motion(TIMES, np.ones((8, 2)), heights=np.ones(8), position_uncertainty=U)
+    assert len(resting.column("phi").values) == 0
+    assert resting.weights("phi")["x"].shape == (0, 8)
 
 
 @pytest.mark.parametrize("marks", [0, 1, 2])

@@ -2,7 +2,7 @@ import pytest
 
 from footing.core.dimensions import Dimension
 from footing.core.errors import Refused
-from footing.core.units import check_made_up, read_number, read_positive, to_si
+from footing.core.units import LENGTHS, check_made_up, read_number, read_positive, to_si
 
 
 @pytest.mark.parametrize(
@@ -54,10 +54,23 @@ def test_text_that_is_no_number_is_refused_at_its_field(text: str) -> None:
     assert refused.value.field == "length"
 
 
-@pytest.mark.parametrize("text", ["0", "0.00", "-1.5", "1e30"])
-def test_length_must_be_positive_and_sensible(text: str) -> None:
-    with pytest.raises(Refused, match="larger than 0"):
-        read_positive(text, field="length", what="A length")
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("0", "larger than 0"),
+        ("0.00", "larger than 0"),
+        ("-1.5", "larger than 0"),
+        ("1e30", "from 1e-06 to 1e.06"),
+        ("1e-155", "beyond what can be computed with"),
+        ("1e400", "beyond what can be computed with"),
+        ("1e-99999999999", "beyond what can be computed with"),
+        ("1 ± 1e9", "too uncertain"),
+    ],
+)
+def test_length_must_be_positive_and_sensible(text: str, said: str) -> None:
+    with pytest.raises(Refused, match=said) as refused:
+        read_positive(text, field="length", what="A length", limits=LENGTHS)
+    assert refused.value.field == "length"
 
 
 @pytest.mark.parametrize(

@@ -16,6 +16,8 @@ from footing.bench.measuring import line, seconds
 from footing.bench.site import demo_site, window
 from footing.core.curves import CURVES
 from footing.core.fitting import fit_curve
+from footing.core.motion import Motion
+from footing.core.quantities import QuantityKey
 from footing.core.starting import starts
 from footing.demo.filming import write_video
 from footing.settings import Settings
@@ -82,6 +84,7 @@ class _Client:
 def measure(settings: Settings, folder: Path) -> None:
     """Everything about tables, graphs and fits."""
     _fits()
+    _derived_columns()
     with demo_site(settings) as address, window(address) as page:
         _many_marks(page, address, folder)
         _long_sheet(page, address)
@@ -105,6 +108,27 @@ def _fits() -> None:
     guess = statistics.median(seconds(lambda: starts(curve, x, y)) for _ in range(_TIMES))
     line("sine through 400 points, without its start ÷ bare scipy", (ours - guess) / theirs, "", 6)
     line("sine through 400 points, guess included", 1000 * ours, "ms", 100)
+
+
+def _derived_columns() -> None:
+    """Fits of what is computed from 2 000 marks: in milliseconds, and against one of positions."""
+    times = np.arange(_MARKS) / 240
+    noise = np.random.default_rng(1).normal(scale=0.5, size=(_MARKS, 2))
+    path = np.stack([900 * times, 300 * np.sin(times)], axis=1) + noise
+
+    def fits(key: QuantityKey) -> None:
+        motion = Motion(times, path, heights=path[:, 1], position_uncertainty=0.5)
+        column = motion.column(key)
+        fit_curve(
+            times[column.index], column.values, CURVES["line"], covariance=motion.covariance(key)
+        )
+
+    plain = statistics.median(seconds(partial(fits, "y")) for _ in range(_TIMES))
+    derived: dict[QuantityKey, str] = {"vy": "velocity", "v": "speed", "s": "distance travelled"}
+    for key, name in derived.items():
+        lap = statistics.median(seconds(partial(fits, key)) for _ in range(_TIMES))
+        line(f"line through {_MARKS} values of a {name}", 1000 * lap, "ms", 30)
+        line(f"  ÷ the same through {_MARKS} positions", lap / plain, "", 60)
 
 
 def _new_study(page: Page, address: str) -> int:

@@ -4,9 +4,11 @@
     ├── Refused             a value or an action that cannot be accepted (the field it belongs to)
     ├── NotThere            something asked for does not exist, or not for this person
     ├── Stale               an edit based on a state that has changed since
-    └── Unreadable          a file that cannot be used
+    ├── Unreadable          a file that cannot be used
+    └── Busy                too much is asked for at once; try again in a moment
 
-The web turns them into 422, 404, 409 and 422; the command line into one line and exit status 2.
+The web turns them into 422, 404, 409, 422 and 503; the command line into one line and exit
+status 2.
 """
 
 
@@ -38,3 +40,7 @@ class Stale(FootingError):
 
 class Unreadable(FootingError):
     """A file that cannot be used; the text says what it is or what is wrong with it."""
+
+
+class Busy(FootingError):
+    """Too much is asked for at once; the same request can succeed a moment later."""

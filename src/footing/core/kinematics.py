@@ -17,6 +17,10 @@ from footing.core.arrays import BoolArray, FloatArray, IntArray
 VELOCITY_WINDOW = 3
 ACCELERATION_WINDOW = 5
 GAP_RATIO = 2.5
+_ORDERS = (1, 2)
+_NEIGHBOURS = 4  # marks of a third difference
+_FAR_OUT = 3.0  # times the usual third difference, beyond which one is no scatter but an impact
+_SHARED = 0.43  # of third differences says something new, because neighbours share three marks
 
 
 @dataclass(frozen=True)
@@ -57,26 +61,62 @@ def gaps(times: FloatArray) -> IntArray:
     return np.asarray(np.flatnonzero(is_gap), dtype=np.int64)
 
 
+def stretches(times: FloatArray, breaks: IntArray | None = None) -> list[tuple[int, int]]:
+    """The stretches without gaps and breaks, each as its first mark and the one behind its last."""
+    apart = {int(k) + 1 for k in gaps(times)} | {
+        int(k) + 1 for k in ([] if breaks is None else breaks)
+    }
+    return list(pairwise([0, *sorted(apart), len(times)]))
+
+
+def mark_scatter(
+    times: FloatArray, positions: FloatArray, breaks: IntArray | None = None
+) -> tuple[float, float]:
+    """Variance of one coordinate of a mark, as the marks themselves show it, and how well.
+
+    From the third differences of each four neighbouring marks ``(n, 2)``, in which a smooth motion
+    cancels; those that are far out (an impact, a slip) are left out. Gives the variance and its
+    degrees of freedom, 0 where there are too few marks.
+    """
+    found = []
+    for first, last in stretches(times, breaks):
+        starts = np.arange(first, last - _NEIGHBOURS + 1)
+        members = starts[:, None] + np.arange(_NEIGHBOURS)
+        offsets = times[members] - times[members].mean(axis=1, keepdims=True)
+        apart = offsets[:, :, None] - offsets[:, None, :] + np.eye(_NEIGHBOURS)
+        weights = 1 / np.prod(apart, axis=2)  # of a divided difference
+        weights /= np.linalg.norm(weights, axis=1, keepdims=True)
+        found.append(np.einsum("kj,kjc->kc", weights, positions[members]).ravel())
+    scaled = np.concatenate(found) if found else np.empty(0)
+    if not len(scaled):
+        return 0.0, 0.0
+    usual = 1.4826 * float(np.median(np.abs(scaled)))
+    kept = scaled[np.abs(scaled) <= _FAR_OUT * usual]
+    return float(np.mean(kept**2)) if len(kept) else 0.0, _SHARED * len(scaled)
+
+
 def differentiator(
     times: FloatArray, *, order: int, window: int, breaks: IntArray | None = None
 ) -> Differentiator:
     """Make the derivative of the given order (1 or 2) at rising ``times`` of shape ``(n,)``.
 
-    ``window`` is 3, 5, 7 or 9 marks; in a stretch with fewer marks it is the largest odd number
+    ``window`` is an odd number of marks; in a stretch with fewer marks it is the largest odd number
     that fits. A stretch between gaps with fewer than 3 marks has no values. A break k lies between
     marks k and k + 1, and counts as a gap.
+
+    Raises
+    ------
+    ValueError : for another order, which a quadratic does not give.
     """
+    if order not in _ORDERS:
+        raise ValueError(f"A local quadratic has no derivative of order {order}; it has 1 and 2.")
     n = len(times)
-    apart = {int(k) + 1 for k in gaps(times)} | {
-        int(k) + 1 for k in ([] if breaks is None else breaks)
-    }
-    edges = [0, *sorted(apart), n]
     index: list[IntArray] = []
     rows: list[IntArray] = []
     columns: list[IntArray] = []
     values: list[FloatArray] = []
     at_end: list[BoolArray] = []
-    for first, last in pairwise(edges):
+    for first, last in stretches(times, breaks):
         count = last - first
         width = min(window, count if count % 2 else count - 1)
         if width < 3:

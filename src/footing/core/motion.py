@@ -3,40 +3,30 @@
 Needs marks, frame times and the ground; gives the columns of the table and the points of a graph.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
 from scipy import sparse
 
 from footing.core.arrays import BoolArray, FloatArray, IntArray
+from footing.core.covariances import Covariance, root
 from footing.core.kinematics import (
     ACCELERATION_WINDOW,
     VELOCITY_WINDOW,
     Differentiator,
     differentiator,
+    mark_scatter,
+    stretches,
 )
+from footing.core.paths import Column, Sized, Travelled, nothing, sized, travelled
 from footing.core.quantities import QUANTITIES, QuantityKey
 
 Coordinate = Literal["x", "y", "th"]
 _AXES: tuple[Coordinate, Coordinate] = ("x", "y")
-_WINDOWS = {1: VELOCITY_WINDOW, 2: ACCELERATION_WINDOW}
-
-
-@dataclass(frozen=True)
-class Column:
-    """One quantity at some of the marks.
-
-    index : (m,) which marks have a value
-    values, uncertainties : (m,) in the quantity's unit
-    at_end : (m,) true for values taken off-centre at the end of a stretch
-    """
-
-    index: IntArray
-    values: FloatArray
-    uncertainties: FloatArray
-    at_end: BoolArray
+WINDOWS = {1: VELOCITY_WINDOW, 2: ACCELERATION_WINDOW}
+_STATED_COUNTS = 10.0  # degrees of freedom of the stated uncertainty beside what marks show
 
 
 @dataclass(frozen=True)
@@ -97,7 +87,8 @@ class Motion:
         self.position_uncertainty = position_uncertainty
         self.turning = turning
         self._breaks = np.empty(0, dtype=np.int64) if breaks is None else breaks
-        self._derivatives: dict[int, Differentiator] = {}
+        self._derivatives: dict[tuple[int, int], Differentiator] = {}
+        self._sizes: dict[int, Sized] = {}
 
     def with_turning(self, turning: Turning | None) -> "Motion":
         """The same motion of a body of which it is known, too, how it turns."""
@@ -119,21 +110,19 @@ class Motion:
         if quantity.component == "angle":
             return self._angular(quantity.order)
         if quantity.component == "path":
-            return self._travelled()
+            return self._travelled.column
         if quantity.component == "direction":
             return self._direction()
         if quantity.since_start:
             return self._since_start(quantity.component)
         if quantity.order == 0:
             return self._plain(self._coordinates[quantity.component], self.position_uncertainty)
-        derivative = self._derivative(quantity.order)
         if quantity.component == "magnitude":
-            values = np.hypot(*(derivative(self.positions[:, axis]) for axis in (0, 1)))
-        else:
-            values = derivative(self._coordinates[quantity.component])
+            return self._size(quantity.order).column
+        derivative = self._derivative(quantity.order)
         return Column(
             derivative.index,
-            values,
+            derivative(self._coordinates[quantity.component]),
             derivative.uncertainty(self.position_uncertainty),
             derivative.at_end,
         )
@@ -150,50 +139,112 @@ class Motion:
         if quantity.component == "angle":
             return {"th": self._angular_weights(quantity.order)}
         if quantity.component == "path":
-            return self._travelled_weights()
+            return {axis: _added_up(part) for axis, part in self._travelled.steps.items()}
+        if quantity.component == "magnitude":
+            return self._size(quantity.order).slopes
         if quantity.since_start:
             each = self._since_start_weights()
         elif quantity.order == 0:
             each = sparse.eye_array(len(self.times), format="csr")
         else:
             each = self._derivative(quantity.order).weights
-        if quantity.component in ("magnitude", "direction"):
-            return self._of_vector(quantity.component, each)
+        if quantity.component == "direction":
+            return self._of_direction(each)
         slopes = {"x": (1.0, 0.0), "y": (0.0, 1.0), "h": self.up}[quantity.component]
         return {axis: each * by for axis, by in zip(_AXES, slopes, strict=True) if by}
 
-    def covariance(self, key: QuantityKey) -> Callable[[IntArray], FloatArray] | None:
-        """How the values of a column depend on each other, or None if they share no marks.
+    def covariance(self, key: QuantityKey) -> Covariance | None:
+        """How the values of a column depend on each other, for marks of variance 1.
 
-        The result takes row numbers of the column and gives their covariance for marks of variance
-        1.
+        None if they share no marks. Sizes have a part of the second order: errors across them.
         """
         quantity = QUANTITIES[key]
-        shares = quantity.order > 0 or quantity.since_start or quantity.component == "path"
-        if not shares:
+        if quantity.component == "path":
+            return self._travelled.covariance
+        if quantity.since_start:
+            return self._since_start_covariance()
+        if quantity.order <= 0:
             return None
+        if quantity.component == "magnitude":
+            return self._size(quantity.order).covariance
+        parts = [Covariance.of_slopes(part) for part in self.weights(key).values()]
+        total = parts[0]
+        for part in parts[1:]:
+            total = total.plus(part)
+        return total
 
-        def of(rows: IntArray) -> FloatArray:  # weights cost much, and only fits ask for this
-            chosen = [part[rows] for part in self.weights(key).values()]
-            return np.asarray(sum((part @ part.T).toarray() for part in chosen), dtype=float)
+    @cached_property
+    def scatter(self) -> float:
+        """Standard deviation of one coordinate of a mark, as far as the marks show it.
 
-        return of
+        What is stated counts like ten degrees of freedom beside what the marks show, so that few
+        marks change little about it.
+        """
+        shown, dof = mark_scatter(self.times, self.positions, self._breaks)
+        stated = self.position_uncertainty**2
+        return float(np.sqrt((_STATED_COUNTS * stated + dof * shown) / (_STATED_COUNTS + dof)))
 
-    def _of_vector(self, component: str, each: Any) -> dict[Coordinate, Any]:
-        """Of the size of a derivative, which changes along it, or of its direction, across it."""
+    def across(self, key: QuantityKey) -> Any:
+        """How a size follows from errors across it: sparse ``(m, k)`` by k independent ones.
+
+        They are as uncertain as a coordinate of a mark. None for a column that is no size.
+        """
+        quantity = QUANTITIES[key]
+        if quantity.component == "path":
+            steps = self._travelled.of_speeds @ root(self._size(1).across)
+            return _added_up(steps)
+        if quantity.component == "magnitude":
+            return root(self._size(quantity.order).across)
+        return None
+
+    def added(self, key: QuantityKey) -> FloatArray:
+        """By how much noise had made the values of a column too large ``(m,)``; 0 for most."""
+        component = QUANTITIES[key].component
+        if component == "magnitude":
+            return self._size(QUANTITIES[key].order).added
+        if component == "path":
+            return self._travelled.of_speeds @ self._size(1).added
+        return np.zeros(1)
+
+    def _of_direction(self, each: Any) -> dict[Coordinate, Any]:
+        """Of the direction of a velocity, which changes across it."""
         vector = np.stack([each @ self.positions[:, axis] for axis in (0, 1)])
         size = np.hypot(*vector)
-        along = np.where(size > 0, vector / np.where(size > 0, size, 1.0), [[1.0], [0.0]])
-        if component == "magnitude":
-            return {
-                axis: sparse.diags_array(by) @ each for axis, by in zip(_AXES, along, strict=True)
-            }
         moves = self._moves(size)
-        across = np.rad2deg(np.stack([-along[1], along[0]])[:, moves] / size[moves])
+        along = vector[:, moves] / size[moves]
+        across = np.rad2deg(np.stack([-along[1], along[0]]) / size[moves])
         return {
             axis: sparse.diags_array(by) @ each[moves]
             for axis, by in zip(_AXES, across, strict=True)
         }
+
+    def _size(self, order: int) -> Sized:
+        if order not in self._sizes:
+            self._sizes[order] = sized(self, order, window=WINDOWS[order])
+        return self._sizes[order]
+
+    def noise(self, key: QuantityKey) -> FloatArray:
+        """Standard deviation ``(m,)`` of what the marks' scatter does to a column."""
+        quantity = QUANTITIES[key]
+        if quantity.component == "magnitude":
+            return self.scatter * np.sqrt(self._size(quantity.order).covariance.variances)
+        return self._derivative(quantity.order).uncertainty(self.scatter)
+
+    def of_order(self, order: int) -> IntArray:
+        """The marks at which there is a derivative of this order."""
+        return self._derivative(order).index
+
+    def derivative_of(self, order: int, window: int) -> Differentiator:
+        """The derivative at every mark through a window of this many marks."""
+        if (order, window) not in self._derivatives:
+            self._derivatives[order, window] = differentiator(
+                self.times, order=order, window=window, breaks=self._breaks
+            )
+        return self._derivatives[order, window]
+
+    def stretches(self) -> list[tuple[int, int]]:
+        """Where derivatives are taken without crossing anything."""
+        return stretches(self.times, self._breaks)
 
     def _plain(self, values: FloatArray, uncertainty: float) -> Column:
         n = len(values)
@@ -202,7 +253,7 @@ class Motion:
     def _since_start(self, component: str) -> Column:
         """Displacement since the first mark, over the time since then."""
         if len(self.times) < 2:
-            return _nothing()
+            return nothing()
         after = np.arange(1, len(self.times))
         elapsed = self.times[1:] - self.times[0]
         values = self._coordinates[component]
@@ -221,41 +272,18 @@ class Motion:
         )
         return sparse.diags_array(1 / (self.times[1:] - self.times[0])) @ since
 
-    def _travelled(self) -> Column:
-        """Length of the path since the first mark, from chord to chord."""
+    def _since_start_covariance(self) -> Covariance | None:
         n = len(self.times)
-        lengths = np.hypot(*np.diff(self.positions, axis=0).T)
-        values = np.concatenate([np.zeros(min(n, 1)), np.cumsum(lengths)])
-        u = self.position_uncertainty * np.sqrt(self._travelled_variance())
-        return Column(np.arange(n), values, u, np.zeros(n, dtype=bool))
+        if n < 2:
+            return None
+        steps = sparse.diags_array(
+            [-np.ones(n - 1), np.ones(n - 1)], offsets=[0, 1], shape=(n - 1, n)
+        )
+        return Covariance(steps @ steps.T, summed=True).scaled(1 / (self.times[1:] - self.times[0]))
 
-    def _along(self) -> FloatArray:
-        """Direction ``(n − 1, 2)`` of each chord."""
-        steps = np.diff(self.positions, axis=0)
-        lengths = np.hypot(*steps.T)
-        return np.asarray(steps / np.where(lengths > 0, lengths, 1.0)[:, None], dtype=float)
-
-    def _travelled_variance(self) -> FloatArray:
-        """For marks of variance 1: both ends pull fully, the marks between where the path bends."""
-        bends = np.sum(np.diff(self._along(), axis=0) ** 2, axis=1)
-        variance = 2 + np.concatenate([np.zeros(min(len(self.times), 2)), np.cumsum(bends)])
-        if len(variance):
-            variance[0] = 0.0  # it is zero there by its definition
-        return np.asarray(variance[: len(self.times)], dtype=float)
-
-    def _travelled_weights(self) -> dict[Coordinate, Any]:
-        """A mark pulls at a length that ends there along the last chord, at a longer one where the
-        path bends, and the first mark at all of them.
-        """
-        n = len(self.times)
-        found: dict[Coordinate, Any] = {}
-        for axis, along in zip(_AXES, self._along().T, strict=True):
-            pulls = np.zeros((n, n))
-            pulls[np.arange(1, n), np.arange(1, n)] = along
-            passed = np.concatenate([np.zeros(min(n, 1)), along])[: max(n - 1, 0)] - along
-            pulls[:, : max(n - 1, 0)] += np.tri(n, max(n - 1, 0), -1) * passed
-            found[axis] = sparse.csr_array(pulls)
-        return found
+    @cached_property
+    def _travelled(self) -> Travelled:
+        return travelled(self, self._size(1))
 
     def _moves(self, speed: FloatArray) -> BoolArray:
         """Where the direction of the velocity is known at all."""
@@ -279,7 +307,7 @@ class Motion:
     def _angular(self, order: int) -> Column:
         turning = self.turning
         if turning is None:
-            return _nothing()
+            return nothing()
         if order == 0:
             n = len(turning.index)
             u = np.full(n, turning.uncertainty)
@@ -294,7 +322,7 @@ class Motion:
 
     def _angular_derivative(self, order: int) -> Differentiator:
         index = self._turning_index
-        return differentiator(self.times[index], order=order, window=_WINDOWS[order])
+        return differentiator(self.times[index], order=order, window=WINDOWS[order])
 
     def _angular_weights(self, order: int) -> Any:
         index = self._turning_index
@@ -307,13 +335,9 @@ class Motion:
         return self.turning.index if self.turning else np.empty(0, dtype=np.int64)
 
     def _derivative(self, order: int) -> Differentiator:
-        if order not in self._derivatives:
-            self._derivatives[order] = differentiator(
-                self.times, order=order, window=_WINDOWS[order], breaks=self._breaks
-            )
-        return self._derivatives[order]
+        return self.derivative_of(order, WINDOWS[order])
 
 
-def _nothing() -> Column:
-    none = np.empty(0)
-    return Column(np.empty(0, dtype=np.int64), none, none, np.empty(0, dtype=bool))
+def _added_up(steps: Any) -> Any:
+    """Slopes ``(n, n)`` of sums, from those of their steps ``(n, n)``."""
+    return sparse.csr_array(np.cumsum(steps.toarray(), axis=0))

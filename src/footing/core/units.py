@@ -24,6 +24,7 @@ _MADE_UP = re.compile(r"[^\W\d_]+([ -][^\W\d_]+)*")
 _LONGEST_NAME = 16
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
 _PLUS_MINUS = re.compile(r"\+/?[-−]")
+_LARGEST_EXPONENT = 30  # of ten, up to which a number can be meant
 _LAST_DIGIT_SHARE = 0.3  # u of a typed value, in units of its last digit: about 1/√12
 
 
@@ -61,22 +62,55 @@ def _plain_number(text: str, *, field: str) -> Typed:
     if match is None:
         shown = f"“{text.strip()}” is not a number" if cleaned else "Nothing was typed"
         raise Refused(f"{shown}; type a number such as 1.50.", field=field)
+    value = float(cleaned.replace(",", "."))
+    nothing = not re.search("[1-9]", cleaned.lower().partition("e")[0])  # and not just too small
+    limit = 10.0**_LARGEST_EXPONENT
+    if abs(value) > limit or (abs(value) < 1 / limit and not nothing):
+        raise Refused(
+            f"“{text.strip()}” is beyond what can be computed with; numbers go from "
+            f"1e-{_LARGEST_EXPONENT} to 1e{_LARGEST_EXPONENT}.",
+            field=field,
+        )
     mantissa, _, exponent = cleaned.lower().replace(",", ".").partition("e")
     decimals = len(mantissa.partition(".")[2])
-    last_digit = 10.0 ** (int(exponent or 0) - decimals)
-    return Typed(float(cleaned.replace(",", ".")), _LAST_DIGIT_SHARE * last_digit)
+    exponent_of_last = min(max(int(exponent or 0), -99), 99) - decimals
+    return Typed(value, _LAST_DIGIT_SHARE * 10.0**exponent_of_last)
 
 
-def read_positive(text: str, *, field: str, what: str) -> Typed:
+@dataclass(frozen=True)
+class Limits:
+    """From where to where a number can be, both included, with its unit for the message."""
+
+    least: float
+    most: float
+    unit: str = ""
+
+
+LENGTHS = Limits(1e-6, 1e6)
+MASSES = Limits(1e-6, 1e9)
+PIXELS = Limits(0.001, 100.0, "px")
+RATES = Limits(0.01, 1e6, "frames/s")
+SECONDS = Limits(1e-6, 1e6, "s")
+MILLISECONDS = Limits(0.001, 1000.0, "ms")
+ANYTHING = Limits(1e-15, 1e15)
+
+
+def read_positive(text: str, *, field: str, what: str, limits: Limits = ANYTHING) -> Typed:
     """Read a number that must be larger than 0, such as a length or a mass.
 
     Raises
     ------
-    Refused : if the text is not a number, or it is 0, negative or absurdly large.
+    Refused : if the text is not a number, or it is 0, negative, or beyond the limits.
     """
     typed = read_number(text, field=field)
-    if not 0 < typed.value < 1e12:
-        raise Refused(f"{what} of {text.strip()} cannot be; it must be larger than 0.", field=field)
+    shown = text.strip()
+    if typed.value <= 0:
+        raise Refused(f"{what} of {shown} cannot be; it must be larger than 0.", field=field)
+    if not limits.least <= typed.value <= limits.most:
+        ends = f"{limits.least:g} to {limits.most:g} {limits.unit}".strip()
+        raise Refused(f"{what} of {shown} cannot be; it can be from {ends}.", field=field)
+    if typed.uncertainty > limits.most:
+        raise Refused(f"{what} of {shown} is too uncertain to be used.", field=field)
     return typed
 
 

@@ -5,19 +5,38 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from peewee import DatabaseProxy
+from peewee import DatabaseProxy, DataError, InterfaceError, OperationalError
 from playhouse.db_url import connect
+from playhouse.pool import MaxConnectionsExceeded
 
 database: Any = DatabaseProxy()
 
+DATABASE_AWAY: tuple[type[Exception], ...] = (
+    OperationalError,
+    InterfaceError,
+    MaxConnectionsExceeded,
+)
+NOT_STORABLE: type[Exception] = DataError
+
 _CONNECTIONS = 32
+_WAIT = 10  # seconds for a connection that others hold
+_UNUSED = 300  # seconds after which an unused connection is closed
+_KNOCK = 5  # seconds in which the database answers a new connection
 _bound: list[str] = []
 
 
 def bind(url: str) -> None:
     """Use the database at ``url`` from now on."""
     pooled = url.replace("postgresql://", "postgresql+pool://", 1)
-    database.initialize(connect(pooled, max_connections=_CONNECTIONS))
+    database.initialize(
+        connect(
+            pooled,
+            max_connections=_CONNECTIONS,
+            timeout=_WAIT,
+            stale_timeout=_UNUSED,
+            connect_timeout=_KNOCK,
+        )
+    )
     _bound[:] = [url]
 
 

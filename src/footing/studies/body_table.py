@@ -4,23 +4,27 @@ from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
-from scipy import sparse
 
 from footing.core import findings
-from footing.core.arrays import FloatArray, IntArray
+from footing.core.arrays import IntArray
+from footing.core.covariances import Covariance
 from footing.core.dimensions import Unit, read_unit
 from footing.core.formulas.computing import Computed, Known
 from footing.core.meaning import Variable, variable
-from footing.core.motion import Column
-from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
+from footing.core.measured import MeasuredSymbols
+from footing.core.quantities import (
+    ON_A_PICTURE,
+    ON_FOOTAGE,
+    QUANTITIES,
+    TURNING,
+    QuantityKey,
+)
 from footing.core.units import read_number
-from footing.studies.columns import Covariance, DataColumn, Owner
+from footing.studies.columns import DataColumn, Owner, SharedMarks
 from footing.studies.computed import Computing, Problem, Scope
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
 from footing.studies.sheets import Digits, digits_of, key_of, order_in_time
-
-_SOURCES = ("x", "y", "th")  # columns that rest on nothing but their own mark
 
 
 class BodyTable:
@@ -104,26 +108,21 @@ class BodyTable:
         if self.row.mass:
             mass = read_number(self.row.mass, field="mass")
             own["m"] = Known(mass.value, read_unit(self.row.mass_unit), mass.uncertainty)
-        measured = {key: partial(self._known, key) for key in self.measured_keys}
+        measured = {symbol: partial(self._symbols.__getitem__, symbol) for symbol in self._symbols}
         return Computing(Scope(own, measured), self.columns, rows=len(self.body.frames))
 
-    def _known(self, key: str) -> Known:
-        """A measured column, as formulas take it: all marks, NaN where it has no value.
+    @cached_property
+    def _symbols(self) -> MeasuredSymbols:
+        return MeasuredSymbols(self.body.motion, self.measured_keys, length=self.ground.length_unit)
 
-        It rests on the coordinates of the marks (and the angles there), which are columns, too; so
-        a formula knows what x, vx and the speed of a body have in common.
-        """
-        column = self.body.motion.column(key)  # type: ignore[arg-type]
-        unit = self._unit(key)
-        n = len(self.body.frames)
-        slopes: dict[str, Any] = {}
-        if key not in _SOURCES:
-            for source, weights in self.body.motion.weights(key).items():  # type: ignore[arg-type]
-                by = weights * (unit.factor / self._unit(source).factor)
-                slopes[source] = _spread_rows(by, column.index, n)
-        return Known(_spread(column, n), unit, _spread_errors(column, n), slopes)
+    def notes(self, key: str) -> tuple[str, ...]:
+        """What a reader of a computed column should know."""
+        stored = next((column for column in self.columns if key_of(column) == key), None)
+        found = None if stored is None else self.computing.result(stored.symbol)
+        return found.notes if isinstance(found, Computed) else ()
 
-    def _unit(self, key: str) -> Unit:
+    def unit(self, key: str) -> Unit:
+        """The unit of a measured column."""
         return QUANTITIES[key].dimension.in_units(self.ground.length_unit)
 
     def shown(self, key: str) -> list[str]:
@@ -177,49 +176,33 @@ class BodyTable:
             column.values,
             column.uncertainties,
             column.at_end,
-            self.body.motion.covariance(quantity.key),
+            self._shared_marks(quantity.key),
             hollow=quantity.component in ("y", "h"),
         )
 
-    def _covariance(self, found: Computed, rows: IntArray) -> Covariance | None:
+    def _shared_marks(self, key: QuantityKey) -> SharedMarks | None:
+        quantity = QUANTITIES[key]
+        shares = quantity.order > 0 or quantity.since_start or quantity.component == "path"
+        if not shares:
+            return None
+
+        def of(places: IntArray) -> Covariance:  # costs something, and only fits ask for it
+            whole = self.body.motion.covariance(key)
+            assert whole is not None
+            return whole.chosen(places)
+
+        return of
+
+    def _covariance(self, found: Computed, rows: IntArray) -> SharedMarks | None:
         """How computed values share marks: Σ S Sᵀ u² over the coordinates that they rest on.
 
         None where each value rests on a mark of its own.
         """
-        slopes = {name: slope for name, slope in found.slopes.items() if name in _SOURCES}
-        if not any(sparse.issparse(slope) for slope in slopes.values()):
+        slopes = self._symbols.shared(found)
+        if slopes is None:
             return None
-        n = len(self.body.frames)
 
-        def of(places: IntArray) -> FloatArray:
-            total = np.zeros((len(places), len(places)))
-            for name, slope in slopes.items():
-                by: Any = slope
-                if not sparse.issparse(slope):
-                    by = sparse.diags_array(np.broadcast_to(slope, (n,)))
-                source = self._known(name)
-                errors = np.broadcast_to(source.uncertainty, (n,)) * source.unit.factor
-                chosen = by.tocsr()[rows[places]] @ sparse.diags_array(errors)
-                total += (chosen @ chosen.T).toarray()
-            return total
+        def of(places: IntArray) -> Covariance:
+            return Covariance.of_slopes(slopes[rows[places]])
 
         return of
-
-
-def _spread_rows(weights: Any, index: IntArray, n: int) -> Any:
-    """Weights ``(m, n)`` of the marks that have a value, as a matrix ``(n, n)`` of all."""
-    entries = weights.tocoo()
-    return sparse.csr_array((entries.data, (index[entries.row], entries.col)), shape=(n, n))
-
-
-def _spread(column: Column, n: int) -> FloatArray:
-    """The values of a column at all n marks; NaN where it has none."""
-    values = np.full(n, np.nan)
-    values[column.index] = column.values
-    return values
-
-
-def _spread_errors(column: Column, n: int) -> FloatArray:
-    errors = np.zeros(n)
-    errors[column.index] = column.uncertainties
-    return errors

@@ -4,10 +4,11 @@ from typing import Any
 
 import numpy as np
 
+from footing.core import findings
 from footing.core.following.prediction import Course
 from footing.core.formulas.printing import split_symbol
-from footing.core.motion import Column
 from footing.core.oddities import oddities
+from footing.core.paths import Column
 from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING, QuantityKey
 from footing.studies.body_table import BodyTable
 from footing.studies.grounds import Grounded
@@ -19,6 +20,7 @@ _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
 _ON_A_PICTURE: tuple[QuantityKey, ...] = ("x", "y")
 _IN_LANES: tuple[QuantityKey, ...] = ("x", "y", "s", "v", "phi", "th")
 _REMEMBERED = 8  # marks, from which it is foreseen where the next will be
+_MENTIONED = 0.2  # of the uncertainty, from which it is said that noise was taken off
 _GHOSTS = 12  # frames for which it is foreseen where a mark will be
 
 
@@ -100,19 +102,32 @@ def _table(
 ) -> dict[str, Any]:
     texts = [table.shown(key) for key in columns]
     ends = [column.index[column.at_end].tolist() for column in columns.values()]
-    shown: list[dict[str, Any]] = [_column_view(key, ground) for key in columns]
+    shown: list[dict[str, Any]] = [
+        _column_view(key, ground) | {"note": _note(key, column, table)}
+        for key, column in columns.items()
+    ]
     for stored in table.columns:
         found = table.column(key_of(stored))
         if found is None:
             continue
         texts.append(table.shown(found.key))
         ends.append([])
-        shown.append(_computed_view(stored, str(found.variable.unit)))
+        notes = " ".join(table.notes(found.key))
+        shown.append(_computed_view(stored, str(found.variable.unit)) | {"note": notes})
     return {
         "columns": shown,
         "rows": [list(cells) for cells in zip(*texts, strict=True)],
         "end_rows": [sorted(rows) for rows in ends],
     }
+
+
+def _note(key: QuantityKey, column: Column, table: BodyTable) -> str:
+    """What a reader should know about a measured column: how much noise was taken off."""
+    added = table.body.motion.added(key)
+    if not np.any(added > _MENTIONED * column.uncertainties):
+        return ""
+    most = findings.significant(float(added.max()), 2)
+    return f"Noise makes sizes too large; up to {most} {table.unit(key)} was taken off."
 
 
 def _odd(body: BodyMotion, ground: Grounded) -> list[dict[str, Any]]:

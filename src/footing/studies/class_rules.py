@@ -2,17 +2,16 @@
 
 from typing import Any
 
-from pydantic import BaseModel
-
 from footing.core.errors import NotThere, Refused
 from footing.store.database import transaction
 from footing.store.notices import notify
 from footing.store.tables import Study
 from footing.studies.edits.graphs import SeriesLook
 from footing.studies.people import Person
+from footing.studies.received import Received
 
 
-class Rules(BaseModel):
+class Rules(Received):
     """The rules to change; what is left out stays."""
 
     series_look: SeriesLook | None = None

@@ -11,9 +11,10 @@ from typing import Any, Protocol
 import numpy as np
 
 from footing.core.arrays import FloatArray, IntArray
+from footing.core.covariances import Covariance
 from footing.core.meaning import Variable
 
-Covariance = Callable[[IntArray], FloatArray]
+SharedMarks = Callable[[IntArray], Covariance]
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,7 @@ class DataColumn:
     values: FloatArray
     uncertainties: FloatArray
     at_end: Any
-    covariance: Covariance | None = None
+    covariance: SharedMarks | None = None
     hollow: bool = False
 
 
@@ -114,7 +115,7 @@ class Series:
         return replace(self, x=x, y=y)
 
     @property
-    def covariance(self) -> FloatArray | None:
+    def covariance(self) -> Covariance | None:
         """Covariance of y up to a factor; None where the values are independent."""
         of = self.up.covariance
         return None if of is None else of(self.places)

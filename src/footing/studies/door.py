@@ -6,7 +6,7 @@ was acknowledged is therefore in the database, and can be taken back.
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from footing.core.errors import NotThere, Refused, Stale
 from footing.store.changes import as_json, from_json, in_conflict
@@ -15,6 +15,7 @@ from footing.store.notices import notify
 from footing.store.tables import Edit, Study
 from footing.studies.edits import AnyEdit
 from footing.studies.people import Person
+from footing.studies.received import Received
 from footing.studies.work import Work
 
 
@@ -30,14 +31,12 @@ class Redo(BaseModel):
     kind: Literal["redo"] = "redo"
 
 
-class EditRequest(BaseModel):
+class EditRequest(Received):
     """One edit as it is sent.
 
     based_on : sequence number of the state that the person saw
     token : chosen by the sender; the same token again is not a second edit
     """
-
-    model_config = ConfigDict(extra="forbid")
 
     edit: Annotated[AnyEdit | Undo | Redo, Field(discriminator="kind")]
     based_on: int

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from footing.core.errors import NotThere, Refused
 from footing.core.following.follower import STOP_LEVEL
@@ -11,12 +11,13 @@ from footing.store.database import transaction
 from footing.store.notices import notify
 from footing.studies.grounds import media_index
 from footing.studies.people import Person
+from footing.studies.received import Received
 
 UNDER_WAY = ("waiting", "running")
 Control = Literal["pause", "stop", "resume"]
 
 
-class FollowRequest(BaseModel):
+class FollowRequest(Received):
     """What is asked for.
 
     frame : where each body has its mark, unless it has one further on the way
@@ -25,8 +26,6 @@ class FollowRequest(BaseModel):
     over_hand : whether marks made by hand are replaced, too
     reach, search : pixels of the patch and of the search area; chosen if not given
     """
-
-    model_config = ConfigDict(extra="forbid")
 
     bodies: Annotated[list[int], Field(min_length=1, max_length=20)]
     frame: int

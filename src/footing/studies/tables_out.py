@@ -4,7 +4,6 @@ from typing import Any, Literal
 from uuid import uuid4
 
 import numpy as np
-from pydantic import BaseModel
 
 from footing.core.dimensions import read_unit
 from footing.core.errors import NotThere
@@ -19,6 +18,7 @@ from footing.studies import door
 from footing.studies.body_table import BodyTable
 from footing.studies.edits.sheets import AddSheet, NewColumn
 from footing.studies.people import Person
+from footing.studies.received import Received
 from footing.studies.sheets import SheetTable, key_of, printed
 from footing.studies.sources import Sources
 
@@ -144,7 +144,7 @@ def _unit(table: SheetTable, column: object) -> str:
     return str(found.variable.unit) if found else ""
 
 
-class Trial(BaseModel):
+class Trial(Received):
     """A formula that is being typed, for a column of a sheet or of the bodies of a footage."""
 
     sheet: int | None = None

@@ -16,6 +16,7 @@ from footing.settings import Settings
 from footing.store.database import bound_url
 from footing.web import errors, security
 from footing.web.api import bodies, edits, events, footage, phone, tables, uploads
+from footing.web.guarding import Guard
 from footing.web.live import Live, listening
 from footing.web.pages import home, workbench
 from footing.web.pages import phone as phone_page
@@ -45,7 +46,7 @@ def create_app(settings: Settings) -> FastAPI:
     )
     app.state.settings = settings
     app.state.throttle = security.Throttle()
-    app.middleware("http")(security.guard)
+    app.add_middleware(Guard)
     errors.install(app)
     for part in (edits, footage, bodies, tables, uploads, phone, events):
         app.include_router(part.router, prefix="/api")

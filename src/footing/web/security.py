@@ -1,16 +1,12 @@
 """Who is asking, and what they may see. Every route gets its rights from here.
 
-`Visitor` needs a sign-in; `SeenStudy` needs a study that the visitor may see. Writes are accepted
-from our own pages only, and every response forbids what a page of ours does not need.
+`Visitor` needs a sign-in; `SeenStudy` needs a study that the visitor may see.
 """
 
 import time
 from typing import Annotated, Any
-from urllib.parse import urlsplit
 
 from fastapi import Cookie, Depends, Request, Response
-from starlette.middleware.base import RequestResponseEndpoint
-from starlette.responses import PlainTextResponse
 
 from footing.core.errors import FootingError
 from footing.settings import Settings
@@ -21,12 +17,6 @@ from footing.studies.uploads import Sender
 
 COOKIE = "footing"
 _GUESSES, _GUESS_SECONDS = 8, 60.0
-_SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
-_POLICY = (
-    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: "
-    "data:; media-src 'self' blob:; font-src 'self'; connect-src 'self'; form-action 'self'; "
-    "base-uri 'none'; frame-ancestors 'none'"
-)
 
 
 class Throttle:
@@ -56,12 +46,15 @@ class SignInNeeded(FootingError):
 
 
 def _visitor_or_none(
-    token: Annotated[str | None, Cookie(alias=COOKIE)] = None,
+    request: Request, token: Annotated[str | None, Cookie(alias=COOKIE)] = None
 ) -> Person | None:
     if token is None:
         return None
     with connected():
-        return people.signed_in(token)
+        person = people.signed_in(token)
+    if person is not None:
+        request.state.who = f"{person.role} {person.id}"
+    return person
 
 
 AnyVisitor = Annotated[Person | None, Depends(_visitor_or_none)]
@@ -112,21 +105,3 @@ def end_session(request: Request, response: Response) -> None:
     if token:
         people.sign_out(token)
     response.delete_cookie(COOKIE)
-
-
-async def guard(request: Request, call_next: RequestResponseEndpoint) -> Response:
-    """Refuse writes that come from other sites, and set the protective headers."""
-    if request.method not in _SAFE_METHODS and not _from_own_page(request):
-        return PlainTextResponse("This request came from another site.", status_code=403)
-    response = await call_next(request)
-    response.headers.setdefault("Content-Security-Policy", _POLICY)
-    response.headers.setdefault("X-Content-Type-Options", "nosniff")
-    response.headers.setdefault("Referrer-Policy", "same-origin")
-    return response
-
-
-def _from_own_page(request: Request) -> bool:
-    origin = request.headers.get("origin")
-    if origin is None:
-        return request.headers.get("sec-fetch-site", "same-origin") in ("same-origin", "none")
-    return urlsplit(origin).netloc == request.headers.get("host")

@@ -9,9 +9,10 @@ from collections.abc import Mapping
 import numpy as np
 
 from footing.core.arrays import FloatArray
+from footing.core.covariances import Covariance
 from footing.core.curves import Curve
 from footing.core.fitting.linear import solve_linear, solve_polynomial, solve_within
-from footing.core.fitting.problem import Free, Given, Points, whitener
+from footing.core.fitting.problem import Free, Given, Points
 from footing.core.fitting.result import Fit, NoFit, finished
 from footing.core.fitting.searching import search
 
@@ -22,16 +23,16 @@ def fit_curve(
     curve: Curve,
     *,
     given: Mapping[str, Given] | None = None,
-    covariance: FloatArray | None = None,
+    covariance: Covariance | None = None,
 ) -> Fit | NoFit:
     """Fit a curve to ``(n,)`` points.
 
     Parameters
     ----------
     given : by parameter, what is fixed, bounded or started from
-    covariance : (n, n) covariance of y up to a common factor; None for independent y. It may be
-        singular (derived values can depend on each other); directions without variance are left
-        out and do not count as degrees of freedom.
+    covariance : of y, up to a common factor; None for independent y. It may be singular (derived
+        values can depend on each other); values that those before them determine are left out and
+        do not count as degrees of freedom.
 
     Returns
     -------
@@ -46,7 +47,7 @@ def fit_curve(
         )
     if len(np.unique(x)) < p:
         return NoFit(f"The points have too few different values of x for {_article(curve)}.")
-    points = Points(x, y, None if covariance is None else whitener(covariance))
+    points = Points(x, y, None if covariance is None else covariance.whitener())
     if points.count - p < 1:
         return NoFit(f"The points depend on too few marks for {_article(curve)}.")
     if p == 0:

@@ -7,6 +7,7 @@ from math import inf, isinf
 import numpy as np
 
 from footing.core.arrays import FloatArray, IntArray
+from footing.core.covariances import Whitener
 from footing.core.curves import Curve
 
 
@@ -24,21 +25,21 @@ class Given:
 class Points:
     """Points with what makes them independent of each other.
 
-    whitener : (r, n) matrix that turns y into r independent values; None where they are
+    whitener : turns y into independent values; None where they are
     """
 
     x: FloatArray
     y: FloatArray
-    whitener: FloatArray | None
+    whitener: Whitener | None
 
     @property
     def count(self) -> int:
         """Number of independent values."""
-        return len(self.y) if self.whitener is None else len(self.whitener)
+        return len(self.y) if self.whitener is None else self.whitener.count
 
     def whitened(self, values: FloatArray) -> FloatArray:
         """Values or columns ``(n, …)`` as independent ones."""
-        return values if self.whitener is None else np.asarray(self.whitener @ values)
+        return values if self.whitener is None else self.whitener(values)
 
 
 @dataclass
@@ -80,10 +81,3 @@ class Free:
             if given.fixed:
                 full[place] = given.start if given.start is not None else 0.0
         return full
-
-
-def whitener(covariance: FloatArray) -> FloatArray:
-    """Matrix ``(r, n)`` that turns values of this covariance into r independent ones."""
-    variances, directions = np.linalg.eigh(covariance)
-    kept = variances > 1e-9 * variances[-1]
-    return np.asarray((directions[:, kept] / np.sqrt(variances[kept])).T, dtype=float)

@@ -31,6 +31,9 @@ from footing.core.formulas.syntax import (
 )
 
 Values = FloatArray | float
+NOISE_TAKEN_OFF = "Noise makes squares of velocities too large; what it adds was taken off."
+_MENTIONED = 0.2  # of the uncertainty, from which it is said that noise was taken off
+_SMOOTH = frozenset({"mean", "sum", "integral", "diff", "rate"})  # linear in what they are given
 
 
 @dataclass(frozen=True)
@@ -40,12 +43,14 @@ class Known:
     uncertainty : standard uncertainty in the unit, of one shape with the values or one for all
     slopes : of a computed column, by the sources that it was computed from, in base units; empty
         for a source of its own
+    noise : of a velocity, by how much it scatters, in the unit: what its square is too large by
     """
 
     values: Values
     unit: Unit = NUMBER
     uncertainty: Values = 0.0
     slopes: Slopes = field(default_factory=dict)
+    noise: Values = 0.0
 
 
 @dataclass(frozen=True)
@@ -110,7 +115,13 @@ def compute(
         known = scope[source]
         spread = np.asarray(known.uncertainty) * known.unit.factor
         variance += slope.variance(by, spread, rows)
-    values = np.broadcast_to(np.asarray(result.values, dtype=float), (rows,))
+    uncertainties = np.sqrt(variance) / shown.factor
+    plain = np.broadcast_to(np.asarray(result.values, dtype=float), (rows,))
+    values, notes = plain, checked.notes
+    if formula.functions <= _SMOOTH and any(np.any(scope[name].noise) for name in needed):
+        values = plain - _too_large(formula, terms, checked, scope, rows=rows)
+        if np.any(np.abs(plain - values) / shown.factor > _MENTIONED * uncertainties):
+            notes = (*notes, NOISE_TAKEN_OFF)
     if not (formula.names or np.isfinite(values).all()):
         raise WrongFormula("This is too large or undefined.", formula.root.span)
     with np.errstate(all="ignore"):
@@ -118,10 +129,38 @@ def compute(
     return Computed(
         np.where(np.isfinite(values), values, np.nan),
         shown,
-        np.sqrt(variance) / shown.factor,
+        uncertainties,
         result.slopes,
-        checked.notes,
+        notes,
     )
+
+
+def _too_large(
+    formula: Formula,
+    terms: Mapping[str, "Term"],
+    checked: Checked,
+    scope: Mapping[str, Known],
+    *,
+    rows: int,
+) -> FloatArray:
+    """By how much noise makes the results too large ``(rows,)``, in base units: ½ Σ f'' σ².
+
+    Of each noisy symbol by itself, from the values at one σ to both sides, which is exact for
+    squares; values that would fall below 0 by it are left at 0.
+    """
+    plain = Walker({name: Term(term.values) for name, term in terms.items()}, checked, rows=rows)
+    middle = np.broadcast_to(np.asarray(plain.of(formula.root).values, dtype=float), (rows,))
+    excess = np.zeros(rows)
+    for name in terms:
+        if not np.any(scope[name].noise):
+            continue
+        noise = np.asarray(scope[name].noise) * scope[name].unit.factor
+        for moved in (noise, -noise):
+            at = plain.terms | {name: Term(terms[name].values + moved)}
+            there = Walker(at, checked, rows=rows).of(formula.root).values
+            excess = excess + (np.asarray(there, dtype=float) - middle) / 2
+    excess = np.where(np.isfinite(excess), excess, 0.0)
+    return np.where((middle >= 0) & (excess > middle), middle, excess)
 
 
 def _term(name: str, known: Known) -> Term:
@@ -149,7 +188,7 @@ class Walker:
         rows: int,
         shared: frozenset[str] = frozenset(),
     ) -> None:
-        self.terms = terms
+        self.terms = dict(terms)
         self.scales = checked.scales
         self.rows = rows
         self.shared = shared

@@ -2,8 +2,9 @@
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
+from footing.studies.received import Received
 from footing.studies.work import Work
 
 Pixel = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
@@ -11,10 +12,8 @@ Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max
 Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
 
 
-class EditModel(BaseModel):
+class EditModel(Received):
     """Base of all edits. Subclasses have a ``kind`` by which a request names them."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     @property
     def label(self) -> str:

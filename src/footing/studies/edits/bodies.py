@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints
 
 from footing.core.errors import Refused
-from footing.core.units import LengthUnit, MassUnit, read_positive
+from footing.core.units import LENGTHS, MASSES, LengthUnit, MassUnit, read_positive
 from footing.store.tables import Body, Doubt, Fit, Footage, HiddenFrame, Mark, Member
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_fit
@@ -69,9 +69,9 @@ class ChangeBody(EditModel):
     def apply(self, work: Work) -> None:
         """Keep the mass as it was typed."""
         if self.mass:
-            read_positive(self.mass, field="mass", what="A mass")
+            read_positive(self.mass, field="mass", what="A mass", limits=MASSES)
         if self.size:
-            read_positive(self.size, field="size", what="A size")
+            read_positive(self.size, field="size", what="A size", limits=LENGTHS)
         body = work.row(Body, self.body)
         work.changes.update(
             body,

@@ -3,12 +3,10 @@
 from typing import Literal
 
 from footing.core.errors import Refused
-from footing.core.units import read_positive
+from footing.core.units import MILLISECONDS, RATES, SECONDS, read_positive
 from footing.store.tables import Footage, Ground
 from footing.studies.edits.base import EditModel, Typed
 from footing.studies.work import Work
-
-_SLOWEST_READOUT = 1000.0  # ms
 
 
 class SetClock(EditModel):
@@ -44,8 +42,10 @@ class SetClock(EditModel):
         if self.clock == "file":
             first = last = None
         else:
-            what = "A capture rate" if self.clock == "capture" else "A time"
-            read_positive(self.typed, field="typed", what=what)
+            if self.clock == "capture":
+                read_positive(self.typed, field="typed", what="A capture rate", limits=RATES)
+            else:
+                read_positive(self.typed, field="typed", what="A time", limits=SECONDS)
             self._check_frames(work, footage)
         work.changes.update(
             work.row(Ground, self.footage),
@@ -101,9 +101,10 @@ class SetReadout(EditModel):
     def apply(self, work: Work) -> None:
         """Keep what was typed; nothing means unknown."""
         if self.milliseconds:
-            typed = read_positive(self.milliseconds, field="milliseconds", what="A readout time")
-            if typed.value > _SLOWEST_READOUT:
-                raise Refused(
-                    "No camera reads a picture in more than a second.", field="milliseconds"
-                )
+            read_positive(
+                self.milliseconds,
+                field="milliseconds",
+                what="A readout time",
+                limits=MILLISECONDS,
+            )
         work.changes.update(work.row(Ground, self.footage), readout=self.milliseconds or None)

@@ -2,32 +2,33 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from footing.core.errors import Refused
 from footing.store.tables import Doubt, Mark
 from footing.studies.edits.base import EditModel, Pixel
 from footing.studies.edits.marks import hide, marked_body, put_mark, said_of
+from footing.studies.received import Received
 from footing.studies.work import Work
 
 Quality = Annotated[float, Field(ge=0, le=1)]
 _MOST = 100_000
 
 
-class FollowedBody(BaseModel):
+class FollowedBody(Received):
     """What was found of one body.
 
     marks : frame, x, y and quality of each mark
     open : frame, proposed x and y (if any) and quality, of frames without a mark
     """
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     body: int
-    marks: Annotated[list[tuple[int, Pixel, Pixel, Quality]], Field(max_length=_MOST)] = []
+    marks: Annotated[list[tuple[int, Pixel, Pixel, Quality]], Field(max_length=_MOST)] = Field(
+        default_factory=list
+    )
     open: Annotated[
         list[tuple[int, Pixel | None, Pixel | None, Quality]], Field(max_length=_MOST)
-    ] = []
+    ] = Field(default_factory=list)
 
 
 class FollowMarks(EditModel):

@@ -10,6 +10,8 @@ from footing.core.ground import KnownLength as Line
 from footing.core.ground import scale_of
 from footing.core.units import (
     LENGTH_UNITS,
+    LENGTHS,
+    PIXELS,
     LengthUnit,
     check_made_up,
     read_number,
@@ -20,7 +22,6 @@ from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.work import Work
 
 _LEAST_PIXELS = 1.0
-_WORST_PIXELS = 100.0
 
 
 class Ends(EditModel):
@@ -106,7 +107,7 @@ class TypeKnownLength(EditModel):
 
     def apply(self, work: Work) -> None:
         """Keep what was typed, digit for digit: its last digit tells its uncertainty."""
-        read_positive(self.length, field="length", what="A length")
+        read_positive(self.length, field="length", what="A length", limits=LENGTHS)
         row = work.row(KnownLength, self.known_length)
         others = [
             other
@@ -172,7 +173,7 @@ class SetCameraDistance(EditModel):
         """Keep what was typed; nothing means unknown."""
         ground = work.row(Ground, self.footage)
         if self.metres:
-            read_positive(self.metres, field="metres", what="A distance")
+            read_positive(self.metres, field="metres", what="A distance", limits=LENGTHS)
             for row in work.rows(KnownLength, footage=self.footage):
                 if row.nearer:
                     _check_before_camera(read_number(row.nearer, field="nearer").value, self.metres)
@@ -209,9 +210,7 @@ class SetPixelUncertainty(EditModel):
 
     def apply(self, work: Work) -> None:
         """Keep the uncertainty."""
-        typed = read_positive(self.pixels, field="pixels", what="An uncertainty")
-        if typed.value > _WORST_PIXELS:
-            raise Refused("An uncertainty of more than 100 px cannot be.", field="pixels")
+        typed = read_positive(self.pixels, field="pixels", what="An uncertainty", limits=PIXELS)
         work.changes.update(work.row(Ground, self.footage), pixel_uncertainty=typed.value)
 
 

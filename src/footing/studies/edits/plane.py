@@ -6,7 +6,7 @@ from pydantic import Field
 
 from footing.core.errors import Refused
 from footing.core.plane import fitted_plane, rectangle
-from footing.core.units import read_number, read_positive
+from footing.core.units import LENGTHS, read_number, read_positive
 from footing.store.tables import Footage, KnownLength, Plane, PlanePoint
 from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.edits.lengths import check_unit
@@ -75,7 +75,7 @@ class TypePlane(EditModel):
         plane = work.row(Plane, self.footage)
         for field in ("across", "along"):
             if text := getattr(self, field):
-                read_positive(text, field=field, what="A side")
+                read_positive(text, field=field, what="A side", limits=LENGTHS)
         lengths = work.rows(KnownLength, footage=self.footage)
         check_unit(self.unit, {row.unit for row in lengths if row.typed is not None})
         work.changes.update(

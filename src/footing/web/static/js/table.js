@@ -34,7 +34,8 @@ export class Table {
     this.offer(columns.filter((column) => !column.computed));
     const head = shown.map((place) => columns[place]).map((column) => {
       const cell = document.createElement("th");
-      cell.title = column.name;
+      cell.title = column.note ? `${column.name}. ${column.note}` : column.name;
+      cell.classList.toggle("noted", Boolean(column.note));
       cell.classList.toggle("highlighted", column.highlighted);
       const symbol = Object.assign(document.createElement("i"), { textContent: column.symbol });
       cell.append(symbol);

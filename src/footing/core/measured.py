@@ -1,0 +1,119 @@
+"""The measured columns of a body as formulas take them.
+
+Each rests on the coordinates of the marks (and the angles there), which are columns, too; sizes
+rest on errors across them besides. So a formula knows what x, vx and the speed of a body have in
+common, and a fit of its results how they share marks.
+"""
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+import numpy as np
+from scipy import sparse
+
+from footing.core.arrays import FloatArray, IntArray
+from footing.core.dimensions import Unit
+from footing.core.formulas.computing import Computed, Known
+from footing.core.motion import Motion
+from footing.core.paths import Column
+from footing.core.quantities import QUANTITIES, QuantityKey
+
+_ACROSS = {"v": ("across v", 1), "s": ("across v", 1), "a": ("across a", 2)}
+_SOURCES = ("x", "y", "th", "across v", "across a")  # what rests on nothing but its own mark
+_NOISY = ("v", "vx", "vy")  # what noise makes the squares of too large
+
+
+class MeasuredSymbols(Mapping[str, Known]):
+    """What the symbols of a body's measured columns stand for, made when asked for.
+
+    All marks have a row; it is NaN where a column has no value.
+
+    Parameters
+    ----------
+    keys : the columns that there are
+    length : name of the unit of length
+    """
+
+    def __init__(self, motion: Motion, keys: tuple[str, ...], *, length: str) -> None:
+        self._motion = motion
+        self._keys = (*keys, *(name for name, _ in _ACROSS.values()))
+        self._length = length
+        self._made: dict[str, Known] = {}
+
+    def __getitem__(self, symbol: str) -> Known:
+        """A column, or what sizes rest on besides."""
+        if symbol not in self._keys:
+            raise KeyError(symbol)
+        if symbol not in self._made:
+            across = symbol not in QUANTITIES
+            self._made[symbol] = self._errors_across() if across else self._column(symbol)
+        return self._made[symbol]
+
+    def __iter__(self) -> Iterator[str]:
+        """All symbols."""
+        return iter(dict.fromkeys(self._keys))
+
+    def __len__(self) -> int:
+        """How many there are."""
+        return len(set(self._keys))
+
+    def shared(self, found: Computed) -> Any:
+        """How computed values rest on marks of variance 1: sparse ``(n, k)``.
+
+        None where each value rests on a mark of its own.
+        """
+        slopes = {name: slope for name, slope in found.slopes.items() if name in _SOURCES}
+        if not any(sparse.issparse(slope) for slope in slopes.values()):
+            return None
+        n = len(self._motion.times)
+        parts = []
+        for name, slope in slopes.items():
+            source = self[name]
+            errors = np.broadcast_to(source.uncertainty, (n,)) * source.unit.factor
+            by: Any = slope
+            if not sparse.issparse(slope):
+                by = sparse.diags_array(np.broadcast_to(slope, (n,)))
+            parts.append(by @ sparse.diags_array(errors))
+        return sparse.hstack(parts, format="csr")
+
+    def _unit(self, key: str) -> Unit:
+        return QUANTITIES[key].dimension.in_units(self._length)
+
+    def _column(self, symbol: str) -> Known:
+        key: QuantityKey = QUANTITIES[symbol].key
+        motion, unit, n = self._motion, self._unit(symbol), len(self._motion.times)
+        column = motion.column(key)
+        slopes: dict[str, Any] = {}
+        if symbol not in _SOURCES:
+            for source, weights in motion.weights(key).items():
+                by = weights * (unit.factor / self._unit(source).factor)
+                slopes[source] = _spread_rows(by, column.index, np.arange(n), n)
+        if symbol in _ACROSS:
+            name, order = _ACROSS[symbol]
+            by = motion.across(key) * (unit.factor / self._unit("x").factor)
+            slopes[name] = _spread_rows(by, column.index, motion.of_order(order), n)
+        noise = np.zeros(n)
+        if symbol in _NOISY:
+            noise[column.index] = motion.noise(key)
+        errors = np.zeros(n)
+        errors[column.index] = column.uncertainties
+        return Known(_spread(column, n), unit, errors, slopes, noise)
+
+    def _errors_across(self) -> Known:
+        """Errors across velocities or accelerations, one at each mark, which are 0 on average."""
+        zeros = np.zeros(len(self._motion.times))
+        return Known(zeros, self._unit("x"), self._motion.position_uncertainty)
+
+
+def _spread_rows(weights: Any, rows: IntArray, columns: IntArray, n: int) -> Any:
+    """Weights of some marks by some marks as a matrix ``(n, n)`` of all."""
+    entries = weights.tocoo()
+    at = (rows[entries.row], columns[entries.col])
+    return sparse.csr_array((entries.data, at), shape=(n, n))
+
+
+def _spread(column: Column, n: int) -> FloatArray:
+    """The values of a column at all n marks; NaN where it has none."""
+    values = np.full(n, np.nan)
+    values[column.index] = column.values
+    return values
