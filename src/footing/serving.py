@@ -7,7 +7,6 @@ import gc
 import os
 import signal
 import socket
-import subprocess
 import sys
 import threading
 from collections.abc import Iterator
@@ -20,11 +19,13 @@ from fastapi import FastAPI
 from footing.core.errors import Refused
 from footing.demo.seed import seed_demo
 from footing.jobs.queue import open_queue, work
+from footing.logs import write_log
 from footing.settings import Settings
 from footing.store.cluster import Cluster
 from footing.store.database import bind, connected, unbind
 from footing.store.migrations import apply_migrations
 from footing.store.tables import Media
+from footing.watching import watched, worker_beside
 from footing.web.app import create_app
 
 _LOOPBACK = "127.0.0.1"
@@ -41,7 +42,12 @@ def run_demo(settings: Settings, *, port: int) -> None:
     ------
     Refused : if the port is taken, or another Footing uses the same data.
     """
-    with _listening(port) as listener, _alone(settings.data), open_database(settings) as url:
+    with (
+        _stopped_by_signal(),
+        _listening(port) as listener,
+        _alone(settings.data),
+        open_database(settings) as url,
+    ):
         with connected():
             seed_demo(settings)
         said = "Sign in there with one click, as the teacher or as a student. Ctrl+C stops it."
@@ -60,6 +66,7 @@ def run_server(settings: Settings, *, port: int, lan: bool) -> None:
     if lan and settings.public_address is None:
         settings = settings.model_copy(update={"public_address": address})
     with (
+        _stopped_by_signal(),
         _listening(port, host=host) as listener,
         _alone(settings.data),
         open_database(settings) as url,
@@ -77,6 +84,7 @@ def run_worker(settings: Settings, *, beside: int | None = None) -> None:
     """
     if beside is not None:
         _end_with_parent(beside)
+    write_log(settings.data / "log", "worker")
     with joined_database(settings) as url:
         work(url, settings)
 
@@ -85,12 +93,27 @@ def _serve(settings: Settings, listener: socket.socket, url: str, address: str, 
     config = uvicorn.Config(
         create_app(settings), log_level="warning", timeout_graceful_shutdown=_GRACE
     )
-    with _worker_beside(settings, url):
+    write_log(settings.data / "log", "server")
+    with worker_beside(settings, url):
         _ask_for_surveys(url)
         print(f"Footing is ready at {address}", flush=True)
         print(said, flush=True)
         gc.freeze()  # a million objects of libraries, which no collection need look at again
         uvicorn.Server(config).run(sockets=[listener])
+
+
+@contextmanager
+def _stopped_by_signal() -> Iterator[None]:
+    """Have SIGTERM unwind all that was opened, as Ctrl+C does, and not end the process at once."""
+
+    def stop(*_: object) -> None:
+        raise SystemExit(0)
+
+    before = signal.signal(signal.SIGTERM, stop)
+    try:
+        yield
+    finally:
+        signal.signal(signal.SIGTERM, before)
 
 
 def _ask_for_surveys(url: str) -> None:
@@ -105,22 +128,6 @@ def _end_with_parent(parent: int) -> None:
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
     if os.getppid() != parent:  # gone already
         sys.exit(0)
-
-
-@contextmanager
-def _worker_beside(settings: Settings, url: str) -> Iterator[None]:
-    """A worker in a process of its own, so that looking through a file slows nobody down."""
-    own = {"FOOTING_DATABASE_URL": url, "FOOTING_DATA": str(settings.data)}
-    command = [sys.executable, "-m", "footing", "worker", "--beside", str(os.getpid())]
-    worker = subprocess.Popen(command, env=os.environ | own)
-    try:
-        yield
-    finally:
-        worker.terminate()
-        try:
-            worker.wait(timeout=10)
-        except subprocess.TimeoutExpired:
-            worker.kill()
 
 
 @contextmanager
@@ -145,7 +152,8 @@ def open_database(settings: Settings) -> Iterator[str]:
         with _bound(settings.database_url):
             yield settings.database_url
         return
-    with Cluster(settings.data / "postgres") as url, _bound(url):
+    cluster = Cluster(settings.data / "postgres")
+    with cluster as url, _bound(url), watched(cluster, url):
         yield url
 
 

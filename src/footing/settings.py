@@ -49,6 +49,9 @@ class Settings(BaseSettings):
         "http://192.168.1.20:8750/. Set by `footing serve --lan`.",
     )
     session_days: int = Field(30, description="How long a sign-in lasts, in days.")
+    session_idle_hours: float = Field(
+        168, description="How long a sign-in lasts while nobody uses it, in hours."
+    )
 
     @property
     def media_folder(self) -> Path:

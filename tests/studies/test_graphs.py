@@ -154,7 +154,7 @@ def test_the_file_holds_what_the_screen_shows(measured: Measured) -> None:
     assert point["left"] == point["x"]  # moments are known
     picture = graph_file(view, 0, "svg").decode()
     assert "Cone" in picture
-    with pytest.raises(Refused, match="choose one up to"):
+    with pytest.raises(Refused, match="18000 pixels wide cannot be"):
         graph_file(view, 0, "png", width=9000)
     with pytest.raises(NotThere):
         graph_file(view, 3, "svg")

@@ -205,7 +205,7 @@ def test_a_finding_may_rest_on_another_and_on_quantities(tab: Tab, sheet: int) -
     tab.does("add_finding", formula="M*r", name="drag", unit="kg/s")
     rate, drag = seen(tab, sheet)["findings"]
     assert drag["text"].endswith("kg/s")
-    assert {part["source"] for part in drag["budget"]} == {"M", "r"}
+    assert {part["source"] for part in drag["budget"]} == {"M", "fit"}
     tab.does("change_finding", finding=one, name="rate", symbol="")
     assert "no “r” here" in seen(tab, sheet)["findings"][1]["reason"]
     assert rate["unit"] == "1/s"

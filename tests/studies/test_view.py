@@ -223,7 +223,7 @@ def test_chosen_digits_reach_the_table_and_the_file(measured: Measured) -> None:
     shown = [row[place] for row in table["rows"]]
     assert shown[0] == "−0.20"
     study = Study.get_by_id(tab.study_id)
-    _, content = tables_out.table_file(study, f"b{view['bodies'][0]['id']}", "csv")
+    _, content = tables_out.table_file(study.id, f"b{view['bodies'][0]['id']}", "csv")
     assert "-0.20" in content.decode().replace("−", "-")
 
 

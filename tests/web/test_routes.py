@@ -16,7 +16,7 @@ from tests.conftest import World
 from tests.studies.steps import Tab
 from tests.web.conftest import Browserless
 
-OPEN = {"/", "/sign-in", "/sign-out", "/demo/sign-in"}
+OPEN = {"/", "/health", "/sign-in", "/sign-out", "/demo/sign-in"}
 OF_A_VISITOR = {"/studies"}
 BY_LINK = "/phone/{token}"
 ASKS_FOR_MORE = re.compile(
@@ -59,7 +59,13 @@ def site_paths(site: Browserless) -> list[tuple[str, str]]:
     ]
     pages = [
         (method, route.path)
-        for router in (home.router, home.demo_router, workbench.router, phone.router)
+        for router in (
+            home.router,
+            home.plain_router,
+            home.demo_router,
+            workbench.router,
+            phone.router,
+        )
         for route in router.routes
         if isinstance(route, APIRoute)
         for method in sorted(route.methods)

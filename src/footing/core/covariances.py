@@ -55,6 +55,19 @@ class Whitener:
         )
         return np.asarray(solved, dtype=float)
 
+    def adjoint(self, white: FloatArray, n: int) -> FloatArray:
+        """The transposed map: from ``(r,)`` to ``(n,)``."""
+        width, r = len(self.lower) - 1, self.count
+        upper = np.zeros_like(self.lower)
+        for k in range(width + 1):
+            upper[width - k, k:] = self.lower[k, : r - k]
+        solved = linalg.solve_banded((0, width), upper, white, check_finite=False) / self.sizes
+        if self.summed:
+            solved = solved - np.append(solved[1:], 0.0)
+        found = np.zeros(n)
+        found[self.kept] = solved / self.factors
+        return found
+
 
 @dataclass(frozen=True)
 class Covariance:

@@ -17,9 +17,12 @@ from footing.core.formulas.computing import Computed, Known
 from footing.core.motion import Motion
 from footing.core.paths import Column
 from footing.core.quantities import QUANTITIES, QuantityKey
+from footing.core.units import LENGTH_UNITS
 
 _ACROSS = {"v": ("across v", 1), "s": ("across v", 1), "a": ("across a", 2)}
 _SOURCES = ("x", "y", "th", "across v", "across a")  # what rests on nothing but its own mark
+LENGTHS, TIMES = "all lengths", "all times"  # sources by which all of them are wrong alike
+_COMMON = Known(1.0, uncertainty=1.0, common=True)
 _NOISY = ("v", "vx", "vy")  # what noise makes the squares of too large
 
 
@@ -36,7 +39,7 @@ class MeasuredSymbols(Mapping[str, Known]):
 
     def __init__(self, motion: Motion, keys: tuple[str, ...], *, length: str) -> None:
         self._motion = motion
-        self._keys = (*keys, *(name for name, _ in _ACROSS.values()))
+        self._keys = (*keys, *(name for name, _ in _ACROSS.values()), LENGTHS, TIMES)
         self._length = length
         self._made: dict[str, Known] = {}
 
@@ -45,8 +48,12 @@ class MeasuredSymbols(Mapping[str, Known]):
         if symbol not in self._keys:
             raise KeyError(symbol)
         if symbol not in self._made:
-            across = symbol not in QUANTITIES
-            self._made[symbol] = self._errors_across() if across else self._column(symbol)
+            if symbol in (LENGTHS, TIMES):
+                self._made[symbol] = _COMMON
+            elif symbol in QUANTITIES:
+                self._made[symbol] = self._column(symbol)
+            else:
+                self._made[symbol] = self._errors_across()
         return self._made[symbol]
 
     def __iter__(self) -> Iterator[str]:
@@ -57,24 +64,26 @@ class MeasuredSymbols(Mapping[str, Known]):
         """How many there are."""
         return len(set(self._keys))
 
-    def shared(self, found: Computed) -> Any:
-        """How computed values rest on marks of variance 1: sparse ``(n, k)``.
-
-        None where each value rests on a mark of its own.
-        """
-        slopes = {name: slope for name, slope in found.slopes.items() if name in _SOURCES}
-        if not any(sparse.issparse(slope) for slope in slopes.values()):
-            return None
+    def by_marks(self, found: Computed | Known) -> dict[str, Any]:
+        """How values rest on marks: by source sparse ``(n, n)``, for errors of variance 1."""
         n = len(self._motion.times)
-        parts = []
-        for name, slope in slopes.items():
+        parts: dict[str, Any] = {}
+        for name, slope in found.slopes.items():
+            if name not in _SOURCES:
+                continue
             source = self[name]
             errors = np.broadcast_to(source.uncertainty, (n,)) * source.unit.factor
             by: Any = slope
             if not sparse.issparse(slope):
                 by = sparse.diags_array(np.broadcast_to(slope, (n,)))
-            parts.append(by @ sparse.diags_array(errors))
-        return sparse.hstack(parts, format="csr")
+            parts[name] = sparse.csr_array(by @ sparse.diags_array(errors))
+        return parts
+
+    def shared(self, found: Computed) -> Any:
+        """The same in one ``(n, k)``; None where each value rests on a mark of its own."""
+        if not any(sparse.issparse(found.slopes.get(name)) for name in _SOURCES):
+            return None
+        return sparse.hstack(list(self.by_marks(found).values()), format="csr")
 
     def _unit(self, key: str) -> Unit:
         return QUANTITIES[key].dimension.in_units(self._length)
@@ -92,12 +101,20 @@ class MeasuredSymbols(Mapping[str, Known]):
             name, order = _ACROSS[symbol]
             by = motion.across(key) * (unit.factor / self._unit("x").factor)
             slopes[name] = _spread_rows(by, column.index, motion.of_order(order), n)
+        in_base = np.nan_to_num(_spread(column, n)) * unit.factor
+        powers = {LENGTHS: self._length_power(unit), TIMES: float(unit.power_of("s"))}
+        slopes |= {source: in_base * power for source, power in powers.items() if power}
+        if symbol in _SOURCES:
+            slopes[symbol] = np.ones(n)
         noise = np.zeros(n)
         if symbol in _NOISY:
             noise[column.index] = motion.noise(key)
         errors = np.zeros(n)
         errors[column.index] = column.uncertainties
         return Known(_spread(column, n), unit, errors, slopes, noise)
+
+    def _length_power(self, unit: Unit) -> float:
+        return float(unit.power_of("m" if self._length in LENGTH_UNITS else self._length))
 
     def _errors_across(self) -> Known:
         """Errors across velocities or accelerations, one at each mark, which are 0 on average."""

@@ -20,6 +20,9 @@ from footing.core.errors import Unreadable
 from footing.formats.headings import Heading, read_heading, unique
 
 LONGEST_CELL = 60
+MOST_SPREADSHEET_CELLS = 300_000
+_LARGEST_INFLATED = 50_000_000  # bytes, of which the readers make about ten times as many
+FORMULA_SIGNS = ("=", "+", "-", "−", "@")  # with which a formula begins in a spreadsheet
 MOST_COLUMNS = 400
 MOST_ROWS = 200_000
 _LOOKED_AT = 200  # rows by which separators and decimals are told
@@ -111,6 +114,8 @@ def _with_points(rows: Iterable[Row], *, comma_separates: bool) -> Iterator[Row]
 
 def _cell(text: str, *, commas: bool) -> str:
     cleaned = " ".join(text.split())[:LONGEST_CELL]
+    if cleaned.startswith("'") and cleaned[1:].startswith(FORMULA_SIGNS):
+        cleaned = cleaned[1:]  # as tables are written that go out
     if commas and _COMMA_NUMBER.fullmatch(cleaned):
         return re.sub(r"[.\s](?=\d{3})", "", cleaned).replace(",", ".")
     return cleaned
@@ -151,13 +156,41 @@ def _evened(rows: Iterable[Row], width: int) -> Iterator[Row]:
 
 def _spreadsheet_rows(data: bytes) -> Iterator[Row]:
     try:
-        names = set(zipfile.ZipFile(io.BytesIO(data)).namelist())
-        rows = list(_xlsx_rows(data) if _XLSX in names else _ods_rows(data))
+        archive = zipfile.ZipFile(io.BytesIO(data))
+        _check_inflated(archive)
+        names = set(archive.namelist())
+        read = _xlsx_rows(data) if _XLSX in names else _ods_rows(data)
+        rows = list(_limited(read))
+    except Unreadable:
+        raise
     except (zipfile.BadZipFile, KeyError, ValueError, OSError) as error:
         raise Unreadable("This spreadsheet cannot be read; save it as CSV.") from error
     except Exception as error:  # the readers raise what they like at a damaged file
         raise Unreadable("This spreadsheet is damaged; save it as CSV.") from error
     return _with_points(iter(rows), comma_separates=True)
+
+
+def _check_inflated(archive: zipfile.ZipFile) -> None:
+    """Refuse a spreadsheet that is much larger than its file, before it is unpacked."""
+    inflated = sum(entry.file_size for entry in archive.infolist())
+    if inflated > _LARGEST_INFLATED:
+        raise Unreadable(
+            f"Unpacked this spreadsheet has {inflated / 1e6:.0f} MB; at most "
+            f"{_LARGEST_INFLATED // 1_000_000} MB are read. Save it as CSV."
+        )
+
+
+def _limited(rows: Iterator[Row]) -> Iterator[Row]:
+    """The rows, as long as they are not too many together."""
+    count = 0
+    for row in rows:
+        count += len(row)
+        if count > MOST_SPREADSHEET_CELLS:
+            raise Unreadable(
+                f"This spreadsheet has more than {MOST_SPREADSHEET_CELLS} cells; save it as CSV, "
+                "which may have more."
+            )
+        yield row
 
 
 def _xlsx_rows(data: bytes) -> Iterator[Row]:
@@ -180,10 +213,16 @@ def _ods_rows(data: bytes) -> Iterator[Row]:
         for cell in row.getElementsByType(table.TableCell):
             text = _ods_text(cell)
             repeated = int(cell.getAttribute("numbercolumnsrepeated") or 1)
-            cells += [text] * (repeated if text or repeated <= MOST_COLUMNS else 1)
+            if text and len(cells) + repeated > MOST_COLUMNS:
+                raise Unreadable(
+                    f"This table has more than {MOST_COLUMNS} columns; there is no room for those."
+                )
+            cells += [text] * (repeated if repeated <= MOST_COLUMNS else 1)
         while cells and not cells[-1]:
             cells.pop()
         repeated = int(row.getAttribute("numberrowsrepeated") or 1)
+        if cells and repeated > MOST_ROWS:
+            raise Unreadable(f"This table has more than {MOST_ROWS} rows.")
         for _ in range(repeated if cells else 1):
             yield cells
 

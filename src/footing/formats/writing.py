@@ -9,7 +9,7 @@ from odf.table import Table, TableCell, TableRow
 from odf.text import P
 
 from footing.formats.headings import Heading, written
-from footing.formats.reading import is_number
+from footing.formats.reading import FORMULA_SIGNS, is_number
 
 
 def as_csv(headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> str:
@@ -51,6 +51,11 @@ def _row(cells: Sequence[str]) -> TableRow:
 def _separated(headings: Sequence[Heading], rows: Iterable[Sequence[str]], separator: str) -> str:
     file = io.StringIO()
     writer = csv.writer(file, delimiter=separator, lineterminator="\n")
-    writer.writerow([written(heading) for heading in headings])
-    writer.writerows([cell.replace("−", "-") for cell in cells] for cells in rows)
+    writer.writerow([_as_text(written(heading)) for heading in headings])
+    writer.writerows([_as_text(cell.replace("−", "-")) for cell in cells] for cells in rows)
     return file.getvalue()
+
+
+def _as_text(cell: str) -> str:
+    """A cell that no spreadsheet takes for a formula (OWASP, CSV Injection)."""
+    return f"'{cell}" if cell.startswith(FORMULA_SIGNS) and not is_number(cell) else cell

@@ -15,7 +15,7 @@ from procrastinate.schema import SchemaManager
 
 from footing.jobs.tasks import TASKS
 from footing.settings import Settings
-from footing.store.database import connected
+from footing.store.database import connected, database
 from footing.studies.following import unfinished
 
 _SCHEMA = "jobs"
@@ -50,6 +50,15 @@ def open_queue(url: str) -> Iterator[JobQueue]:
     app = _with_tasks(connector)
     with app.open():
         yield JobQueue(app)
+
+
+def worker_seen() -> float | None:
+    """Seconds since a worker gave a sign of life; None if none ever did."""
+    workers = f"{_SCHEMA}.procrastinate_workers"
+    seen = database.execute_sql(
+        f"SELECT extract(epoch FROM now() - max(last_heartbeat)) FROM {workers}"
+    ).fetchone()
+    return None if seen is None or seen[0] is None else float(seen[0])
 
 
 def work(url: str, settings: Settings, *, wait: bool = True) -> None:

@@ -1,5 +1,6 @@
 """Decoded frames on disk as JPEG, limited in size, the longest unused dropped first."""
 
+import logging
 import os
 import threading
 from pathlib import Path
@@ -9,6 +10,8 @@ import cv2
 import numpy as np
 
 from footing.core.arrays import Image
+
+log = logging.getLogger("footing.frames")
 
 FrameSize = Literal["thumb", "screen", "full"]
 
@@ -24,6 +27,9 @@ class FrameCache:
         self._folder = folder
         self._limit = limit
         self._lock = threading.Lock()
+        for left in folder.rglob("*.*"):
+            if left.is_file() and left.suffix != ".jpg":  # begun by a process that was killed
+                left.unlink(missing_ok=True)
         self._size = sum(file.stat().st_size for file in folder.rglob("*.jpg"))
 
     def path(self, content: str, frame: int, size: FrameSize) -> Path:
@@ -40,19 +46,28 @@ class FrameCache:
             return None
         return picture
 
-    def write(self, content: str, frame: int, size: FrameSize, picture: Image) -> None:
-        """Encode and keep a picture; a reader sees all of it or nothing."""
+    def write(self, content: str, frame: int, size: FrameSize, picture: Image) -> bytes | None:
+        """Encode and keep a picture; a reader sees all of it or nothing.
+
+        What cannot be kept, because the disk is full, is given back.
+        """
         path = self.path(content, frame, size)
-        path.parent.mkdir(parents=True, exist_ok=True)
         quality = [cv2.IMWRITE_JPEG_QUALITY, _QUALITY[size]]
         encoded = cv2.imencode(".jpg", shrunk(picture, size), quality)[1].tobytes()
         partial = path.with_suffix(f".{threading.get_ident()}")
-        partial.write_bytes(encoded)
-        partial.replace(path)
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            partial.write_bytes(encoded)
+            partial.replace(path)
+        except OSError as error:
+            partial.unlink(missing_ok=True)
+            log.warning("a frame could not be kept: %s", error)
+            return encoded
         with self._lock:
             self._size += len(encoded)
             if self._size > self._limit:
                 self._drop_longest_unused()
+        return None
 
     def _drop_longest_unused(self) -> None:
         files = sorted(

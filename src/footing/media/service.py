@@ -16,13 +16,18 @@ from footing.media.frames import decode_group
 from footing.media.index import MediaIndex
 
 _DECODERS = 2
+_MOST_UNKEPT = 400
 _WAITING_PICTURES = 4  # decoded but not yet written, for each decoder; bounds the memory
 
 
 @dataclass
 class _Group:
-    """A key-frame group that is being decoded."""
+    """A key-frame group that is being decoded.
 
+    unkept : pictures that the disk had no room for, by frame and size
+    """
+
+    unkept: dict[tuple[int, FrameSize], bytes] = field(default_factory=dict)
     done: set[int] = field(default_factory=set)
     finished: bool = False
     error: Exception | None = None
@@ -78,7 +83,7 @@ class FrameService:
         group = self._decoding(media, frame, size)
         with group.changed:
             group.changed.wait_for(lambda: frame in group.done or group.finished)
-        picture = self._cache.read(media.content, frame, size)
+        picture = self._cache.read(media.content, frame, size) or group.unkept.get((frame, size))
         if picture is None:
             raise Unreadable(f"Frame {frame} cannot be decoded; step past it.") from group.error
         return picture
@@ -110,7 +115,9 @@ class FrameService:
         def write(number: int, picture: Image) -> None:
             try:
                 for size in sizes:
-                    self._cache.write(content, number, size, picture)
+                    unkept = self._cache.write(content, number, size, picture)
+                    if unkept is not None and len(group.unkept) < _MOST_UNKEPT:
+                        group.unkept[number, size] = unkept
             finally:
                 room.release()
             with group.changed:

@@ -11,18 +11,31 @@ Two edits are in conflict where a name of one equals, or begins, a name of the o
 body 7 is in conflict with any mark made on it, but renaming it is not.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import asdict, dataclass, field
-from typing import Any, Self, TypeVar
+from itertools import groupby
+from typing import Any, Literal, Self, TypeVar
 
-from peewee import ForeignKeyField
+from peewee import ForeignKeyField, IntegrityError, ProgrammingError, Tuple
 
+from footing.core.errors import Refused
 from footing.store.tables import CONTENT, Table, table_name
 
 Row = dict[str, Any]
 SomeTable = TypeVar("SomeTable", bound=Table)
 
+_AT_ONCE = 1000  # rows in a statement
 _TABLES = {table_name(table): table for table in CONTENT}
+
+
+class Outdated(Refused):
+    """An edit from before an update of Footing, whose rows are kept in another way since."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "This was done before an update of Footing and cannot be taken back or made again any "
+            "more; change it by hand."
+        )
 
 
 @dataclass(frozen=True)
@@ -36,6 +49,13 @@ class RowChange:
     def reversed(self) -> Self:
         """The change that takes this one back."""
         return type(self)(self.table, self.after, self.before)
+
+    @property
+    def kind(self) -> Literal["insert", "delete", "update"]:
+        """What happens to the row."""
+        if self.before is None:
+            return "insert"
+        return "delete" if self.after is None else "update"
 
     @property
     def touched(self) -> set[str]:
@@ -73,6 +93,12 @@ class Changes:
         self.made.append(RowChange(table_name(table), None, dict(made_row.__data__)))
         return made_row
 
+    def insert_many(self, table: type[Table], rows: Sequence[Row]) -> None:
+        """Insert rows whose keys are known, in a few statements."""
+        full = [dict(table(**values).__data__) for values in rows]
+        _insert_rows(table, full)
+        self.made += [RowChange(table_name(table), None, row) for row in full]
+
     def update(self, row: Table, **values: Any) -> None:
         """Change fields of a row; nothing happens where they have these values already."""
         data: Row = dict(row.__data__)
@@ -86,9 +112,29 @@ class Changes:
         self._make(RowChange(table_name(type(row)), dict(row.__data__), None))
 
     def reverse(self, changes: Iterable[RowChange]) -> None:
-        """Take back changes that were made in this order."""
-        for change in reversed(list(changes)):
-            self._make(change.reversed())
+        """Take back changes that were made in this order.
+
+        Raises
+        ------
+        Outdated : if they are of rows as they are not kept any more.
+        """
+        try:
+            self._reverse(changes)
+        except (KeyError, AttributeError, IntegrityError, ProgrammingError) as error:
+            raise Outdated from error
+
+    def _reverse(self, changes: Iterable[RowChange]) -> None:
+        backwards = (change.reversed() for change in reversed(list(changes)))
+        for (name, kind), run in groupby(backwards, key=lambda change: (change.table, change.kind)):
+            alike, table = list(run), _TABLES[name]
+            if kind == "insert":
+                _insert_rows(table, [change.after or {} for change in alike])
+            elif kind == "delete":
+                _delete_rows(table, [change.before or {} for change in alike])
+            else:
+                for change in alike:
+                    change.make()
+            self.made += alike
 
     @property
     def touched(self) -> set[str]:
@@ -120,12 +166,17 @@ def from_json(stored: Sequence[dict[str, Any]]) -> list[RowChange]:
 
 def in_conflict(these: Iterable[str], those: Iterable[str]) -> bool:
     """Whether two edits that touched these and those names touch the same thing."""
-    others = list(those)
-    return any(
-        one == other or one.startswith(f"{other}.") or other.startswith(f"{one}.")
-        for one in these
-        for other in others
+    ones, others = set(these), set(those)
+    return any(part in others for one in ones for part in _beginnings(one)) or any(
+        part in ones for other in others for part in _beginnings(other)
     )
+
+
+def _beginnings(name: str) -> Iterator[str]:
+    """A name and everything that begins it: ``body:7.by.mark:1/2``, ``body:7.by``, ``body:7``."""
+    while name:
+        yield name
+        name = name.rpartition(".")[0]
 
 
 def _key_fields(table: type[Table]) -> list[str]:
@@ -155,3 +206,22 @@ def _condition(table: Any, row: Row) -> Any:
     for other in others:
         first &= other
     return first
+
+
+def _insert_rows(table: type[Table], rows: list[Row]) -> None:
+    for chunk in _chunks(rows):
+        table.insert_many(chunk).execute()
+
+
+def _delete_rows(table: type[Table], rows: list[Row]) -> None:
+    names = _key_fields(table)
+    fields = [getattr(table, name) for name in names]
+    for chunk in _chunks(rows):
+        keys = [tuple(row[name] for name in names) for row in chunk]
+        here = Tuple(*fields).in_(keys) if len(names) > 1 else fields[0].in_([k for (k,) in keys])
+        table.delete().where(here).execute()
+
+
+def _chunks(rows: list[Row]) -> Iterator[list[Row]]:
+    for begin in range(0, len(rows), _AT_ONCE):
+        yield rows[begin : begin + _AT_ONCE]

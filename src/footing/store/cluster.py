@@ -8,15 +8,21 @@ import hashlib
 import os
 import pwd
 import secrets
+import signal
 import socket
 import subprocess
 import tempfile
+import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 from footing.core.errors import FootingError
 
 _UNPRIVILEGED = "postgres"  # the user that Debian's package makes
+_PORT_LINE = 3  # of postmaster.pid: its process, folder, start time, port
+_ATTEMPTS = 8  # to start it, a second apart
 
 
 class Cluster:
@@ -41,13 +47,49 @@ class Cluster:
         port = self._running_port()
         if port is None:
             port = _free_port()
-            options = f"-c listen_addresses=127.0.0.1 -c port={port} -c unix_socket_directories=''"
-            if not self._durable:
-                options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
-            self._run(
-                "pg_ctl", "start", "-w", "-D", self._data, "-l", self._folder / "log", "-o", options
-            )
+            self._start(port)
         return self._url(port)
+
+    def bring_back(self, url: str) -> None:
+        """Start the server again at the address that it had, if it is not running or not answering.
+
+        Raises
+        ------
+        FootingError : if it does not start.
+        """
+        if self._running_port() is not None:
+            with suppress(FootingError):  # it may be frozen: then it does not listen to this either
+                self._run("pg_ctl", "stop", "-w", "-t", "5", "-m", "immediate", "-D", self._data)
+            self._kill_what_is_left()
+        self._start(int(urlsplit(url).port or 0))
+
+    def _start(self, port: int) -> None:
+        self._forget_the_dead()
+        options = f"-c listen_addresses=127.0.0.1 -c port={port} -c unix_socket_directories=''"
+        if not self._durable:
+            options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+        start = ("pg_ctl", "start", "-w", "-D", self._data, "-l", self._folder / "log")
+        for attempt in range(_ATTEMPTS):
+            try:
+                self._run(*start, "-o", options)
+                return
+            except FootingError:
+                # after a kill its processes need a moment to notice that their head is gone
+                if attempt == _ATTEMPTS - 1:
+                    raise
+                time.sleep(1)
+                self._forget_the_dead()
+
+    def _forget_the_dead(self) -> None:
+        """Remove the note of a server that does not run, or not with this folder."""
+        if self._running_port() is None:
+            (self._data / "postmaster.pid").unlink(missing_ok=True)
+
+    def _kill_what_is_left(self) -> None:
+        with suppress(OSError, ValueError, IndexError):
+            lines = (self._data / "postmaster.pid").read_text().splitlines()
+            if Path(lines[1]) == self._data:
+                os.kill(int(lines[0]), signal.SIGKILL)
 
     def __exit__(self, *_: object) -> None:
         """Stop the server; connections that are still open are ended."""
@@ -88,13 +130,15 @@ class Cluster:
             lines = (self._data / "postmaster.pid").read_text().splitlines()
         except FileNotFoundError:
             return None
+        if len(lines) < _PORT_LINE + 1 or Path(lines[1]) != self._data:
+            return None  # a copy of the folder has the note of the original's server
         status = subprocess.run(
             [self._binaries / "pg_ctl", "status", "-D", self._data],
             **self._as_owner(),
             capture_output=True,
             check=False,
         )
-        return int(lines[3]) if status.returncode == 0 and len(lines) > 3 else None
+        return int(lines[_PORT_LINE]) if status.returncode == 0 else None
 
     def _run(self, program: str, *arguments: str | Path) -> None:
         # pg_ctl's server keeps its output open, so the output goes to a file, not to a pipe

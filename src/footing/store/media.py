@@ -1,11 +1,12 @@
 """Uploaded files on disk: arriving piece by piece, then known by their content."""
 
+import errno
 import fcntl
 import hashlib
 import os
 import shutil
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import BinaryIO
 
@@ -72,10 +73,14 @@ class Arrival:
             return hashlib.file_digest(file, "sha256").hexdigest()
 
     def keep(self, content: str) -> None:
-        """Move the file to its place."""
+        """Put the file in its place, too; what has arrived stays until it is `discard`ed.
+
+        So whoever is killed between this and writing it down has lost nothing.
+        """
         place = media_path(self._folder, content)
         place.parent.mkdir(parents=True, exist_ok=True)
-        self.path.replace(place)
+        with suppress(FileExistsError):
+            place.hardlink_to(self.path)
 
     def discard(self) -> None:
         """Remove what has arrived."""
@@ -99,18 +104,28 @@ class Appending:
         self._left -= len(chunk)
         if self._left < 0:
             raise Refused("More bytes came than were announced; choose the file again.")
-        self._file.write(chunk)
+        try:
+            self._file.write(chunk)
+            self._file.flush()
+        except OSError as error:
+            if error.errno != errno.ENOSPC:
+                raise
+            raise Refused(
+                "The disk of this Footing is full. Ask whoever runs it to make room, then choose "
+                "the file again; it goes on where it stopped."
+            ) from error
 
 
-def check_disk(folder: Path, size: int, *, reserve: int) -> None:
+def check_disk(folder: Path, size: int, *, reserve: int, promised: int = 0) -> None:
     """Refuse a file, before it comes, for which the disk has no room.
 
     Parameters
     ----------
     size, reserve : bytes that will come, and that must be left then
+    promised : bytes that other files on their way will need
     """
     folder.mkdir(parents=True, exist_ok=True)
-    free = shutil.disk_usage(folder).free
+    free = max(shutil.disk_usage(folder).free - promised, 0)
     if free - size < reserve:
         raise Refused(
             f"The disk of this Footing is nearly full: {free / 1e6:.0f} MB are free, and the file "

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from footing.core import findings
-from footing.core.arrays import IntArray
+from footing.core.arrays import FloatArray, IntArray
 from footing.core.covariances import Covariance
 from footing.core.dimensions import Unit, read_unit
 from footing.core.formulas.computing import Computed, Known
@@ -99,6 +99,8 @@ class BodyTable:
             found.uncertainties[rows],
             np.zeros(len(rows), dtype=bool),
             self._covariance(found, rows),
+            shared=self._shared(found, unit, rows),
+            by_marks=partial(self._symbols.by_marks, found),
         )
 
     @cached_property
@@ -178,7 +180,12 @@ class BodyTable:
             column.at_end,
             self._shared_marks(quantity.key),
             hollow=quantity.component in ("y", "h"),
+            shared=self._shared(self._symbols[key], self.unit(key), column.index),
+            by_marks=lambda: self._symbols.by_marks(self._symbols[key]),
         )
+
+    def _shared(self, found: Computed | Known, unit: Unit, rows: IntArray) -> dict[str, FloatArray]:
+        return {of: by[rows] for of, by in self.computing.common(found, unit).items()}
 
     def _shared_marks(self, key: QuantityKey) -> SharedMarks | None:
         quantity = QUANTITIES[key]

@@ -9,10 +9,10 @@ from footing.core import fit_soundness, soundness
 from footing.core.fitting import Fit
 from footing.core.soundness import Check
 from footing.studies.clock_view import slow_motion_likely
+from footing.studies.fit_effects import readout_share
 from footing.studies.fits import FitResult
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
-from footing.studies.results import readout_share
 
 _STATED = 0.01  # relative uncertainty that is taken for stated before anything was fitted
 _VERTICAL = {"y", "h"}

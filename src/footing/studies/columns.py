@@ -5,7 +5,7 @@ are named by numbers: the frames of a body, the rows of a sheet.
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any, Protocol
 
 import numpy as np
@@ -27,6 +27,9 @@ class DataColumn:
     at_end : (m,) true for values taken off-centre at the end of a stretch
     covariance : how some of the values depend on each other, up to a common factor; None if not
     hollow : whether its points are drawn hollow, as those of a second component
+    shared : by source that all rows have in common, the change (m,) with one standard uncertainty
+        of it; of all lengths and all times with a change by their whole
+    by_marks : by what the errors are of, how all rows rest on them: sparse (rows of the table, k)
     """
 
     key: str
@@ -37,6 +40,8 @@ class DataColumn:
     at_end: Any
     covariance: SharedMarks | None = None
     hollow: bool = False
+    shared: Mapping[str, FloatArray] = field(default_factory=dict)
+    by_marks: Callable[[], Mapping[str, Any]] | None = None
 
 
 @dataclass(frozen=True)
@@ -92,6 +97,7 @@ class Series:
     x_errors: FloatArray
     y_errors: FloatArray
     places: IntArray  # in the column up
+    places_across: IntArray
 
     def chosen(self, which: Any) -> "Series":
         """Some of the points."""
@@ -105,7 +111,22 @@ class Series:
             self.x_errors[which],
             self.y_errors[which],
             self.places[which],
+            self.places_across[which],
         )
+
+    def shared(self, source: str) -> tuple[FloatArray, FloatArray]:
+        """How x and y of the points change with a source that all have in common."""
+        zeros = np.zeros(len(self.x))
+        across, up = self.across.shared.get(source), self.up.shared.get(source)
+        return (
+            zeros if across is None else across[self.places_across],
+            zeros if up is None else up[self.places],
+        )
+
+    @property
+    def sources(self) -> list[str]:
+        """What the points have in common."""
+        return list(dict.fromkeys((*self.across.shared, *self.up.shared)))
 
     def with_moved(self, moved: Mapping[int, tuple[float, float]]) -> "Series":
         """The same with some points elsewhere."""
@@ -137,6 +158,7 @@ def series(table: DataTable, x: str, y: str) -> Series | None:
         across.uncertainties[in_x],
         up.uncertainties[in_y],
         in_y,
+        in_x,
     )
 
 

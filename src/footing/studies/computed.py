@@ -5,7 +5,9 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from scipy import sparse
 
+from footing.core.arrays import FloatArray
 from footing.core.dimensions import Unit, read_unit
 from footing.core.errors import FootingError
 from footing.core.formulas.computing import Computed, Known, compute
@@ -96,6 +98,21 @@ class Computing:
         if symbol not in self._results:
             self._results[symbol] = self._compute(symbol)
         return self._results[symbol]
+
+    def common(self, found: Computed | Known, unit: Unit) -> dict[str, FloatArray]:
+        """How the rows of a column change with what all of them have in common, in its unit.
+
+        By source ``(rows,)``: with one standard uncertainty of a mass or a quantity of the study;
+        with the whole of all lengths and all times, whose uncertainty the ground knows.
+        """
+        changes = {}
+        for source, slope in found.slopes.items():
+            known = self._own.get(source)
+            if known is None or np.ndim(known.values) or sparse.issparse(slope):
+                continue
+            size = float(known.uncertainty) * known.unit.factor / unit.factor
+            changes[source] = np.broadcast_to(np.asarray(slope) * size, (self.rows,))
+        return changes
 
     def trial(self, text: str, *, unit: Unit | None, symbol: str = "") -> Computed:
         """A formula that is being typed, as it would be computed for the column of this symbol.

@@ -157,7 +157,8 @@ def _set_standing(edits: list[Any], *, standing: bool) -> None:
 
 def _check_fresh(study_id: int, based_on: int, touched: set[str]) -> None:
     """Refuse an edit of something that changed since the state it was based on."""
-    later = Edit.select().where((Edit.study == study_id) & (Edit.seq > based_on))
+    columns = (Edit.seq, Edit.touched, Edit.person_name, Edit.label)
+    later = Edit.select(*columns).where((Edit.study == study_id) & (Edit.seq > based_on))
     for other in later.order_by(Edit.seq.desc()):
         if in_conflict(touched, other.touched):
             raise Stale(
@@ -169,7 +170,8 @@ def _check_fresh(study_id: int, based_on: int, touched: set[str]) -> None:
 def _check_untouched_since(study_id: int, edits: list[Any], what: str) -> None:
     """Refuse to reverse edits if a later one that still stands touched the same thing."""
     own = {edit.seq for edit in edits}
-    later = Edit.select().where(
+    columns = (Edit.seq, Edit.touched, Edit.person_name, Edit.label)
+    later = Edit.select(*columns).where(
         (Edit.study == study_id)
         & (Edit.seq > min(own))
         & Edit.standing

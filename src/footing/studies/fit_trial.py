@@ -34,5 +34,8 @@ def try_fit(study: Any, wanted: TryFit) -> dict[str, Any]:
     row = SimpleNamespace(
         id=0, x=wanted.x, y=wanted.y, label=None, dashed=True, colour=None, box=None, **values
     )
-    found = fit_result(row, table, source.passages, source.quantities, moved=wanted.moved)
+    ground = source.ground_of(table.row.id) if isinstance(source, FootageSource) else None
+    found = fit_result(
+        row, table, source.passages, source.quantities, moved=wanted.moved, ground=ground
+    )
     return fit_view(found)

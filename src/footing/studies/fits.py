@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -11,18 +12,21 @@ from footing.core.arrays import FloatArray
 from footing.core.choosing import choose
 from footing.core.curves import CURVES, Curve, own_curve
 from footing.core.dimensions import Unit
-from footing.core.fitting import Fit, Given, NoFit, fit_curve, interval_factor, rescaled
+from footing.core.findings import Contribution
+from footing.core.fitting import Fit, Given, NoFit, fit_curve, rescaled
 from footing.core.formulas.computing import Known
 from footing.core.formulas.printing import equation, numbered
 from footing.core.formulas.syntax import WrongFormula
 from footing.core.meaning import Reading
 from footing.core.units import read_number
 from footing.studies.columns import DataTable, Series, series
+from footing.studies.fit_effects import FitEffects, Ground, reading_of
 from footing.studies.looks import COLOURS
 
 _CURVE_POINTS = 120
 _SWING_POINTS = 480
 _SHOWN_RESIDUALS = 4000
+_MORE = 1.05  # times what the fit alone says, from which both are shown
 
 
 @dataclass(frozen=True)
@@ -32,6 +36,7 @@ class FitResult:
     row : the stored fit, or what is being tried
     points : the points that it goes over; None where a column is not there any more
     problem : why parameters have no units, where they have none
+    ground : on which it rests, where it is of a footage
     """
 
     row: Any
@@ -42,6 +47,19 @@ class FitResult:
     readings: tuple[Reading, ...] = ()
     parameters: tuple[Reading, ...] = ()
     problem: str | None = None
+    ground: Ground | None = None
+
+    @cached_property
+    def effects(self) -> FitEffects | None:
+        """What its parameters rest on; None where there are none."""
+        if isinstance(self.outcome, NoFit) or self.points is None or self.curve is None:
+            return None
+        in_base = self.curve.has_units and not self.problem
+        units = [one.unit for one in self.parameters] if in_base else None
+        held = frozenset(name for name, said in self.row.given.items() if said.get("fixed"))
+        return FitEffects(
+            f"fit {self.row.id}", self.outcome, self.points, self.ground, held=held, units=units
+        )
 
     def reading(self, key: str) -> Reading | None:
         """A reading or parameter by its key."""
@@ -77,6 +95,7 @@ def fit_result(
     constants: Mapping[str, Known],
     *,
     moved: Mapping[int, tuple[float, float]] | None = None,
+    ground: Ground | None = None,
 ) -> FitResult:
     """Compute a fit.
 
@@ -85,6 +104,7 @@ def fit_result(
     passages : those of the source, by their key
     constants : quantities of the study, which own formulas may name
     moved : points that are put elsewhere on trial, by their number
+    ground : on which the table rests, where it is of a footage
     """
     points = series(table, row.x, row.y)
     if points is None:
@@ -110,7 +130,7 @@ def fit_result(
     ends = {"start": float(points.x.min()), "end": float(points.x.max())}
     said = meaning.readings(outcome, across, up, **ends)
     bare = meaning.parameters(outcome, across, up)
-    return FitResult(row, table, points, curve, outcome, tuple(said), tuple(bare), problem)
+    return FitResult(row, table, points, curve, outcome, tuple(said), tuple(bare), problem, ground)
 
 
 def _curve(row: Any, points: Series, constants: Mapping[str, Known]) -> Curve:
@@ -194,13 +214,12 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
     outcome = result.outcome
     if isinstance(outcome, NoFit) or result.points is None or result.curve is None:
         return view | {"reason": outcome.reason if isinstance(outcome, NoFit) else ""}
-    factor = interval_factor(outcome.dof)
     x, y = result.drawn or (np.empty(0), np.empty(0))
     return view | {
         "reason": None,
         "equations": _equations(result, outcome),
-        "parameters": [_shown(one, factor) for one in result.parameters],
-        "readings": [_shown(one, factor) for one in result.readings] if meanings else [],
+        "parameters": [_shown(one, result) for one in result.parameters],
+        "readings": [_shown(one, result) for one in result.readings] if meanings else [],
         "sense": meaning.sense(outcome) if meanings else None,
         "at_bound": list(outcome.at_bound),
         "problem": result.problem,
@@ -214,19 +233,37 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
     }
 
 
-def _shown(reading: Reading, factor: float) -> dict[str, Any]:
-    half = factor * reading.standard_error
+def _shown(reading: Reading, result: FitResult) -> dict[str, Any]:
+    """A reading with all its uncertainty, and beside it what the fit alone would say."""
+    assert isinstance(result.outcome, Fit)
+    assert result.points is not None
+    parts = [Contribution("fit", reading.standard_error, result.outcome.dof)]
+    if result.effects is not None:
+        shared = result.effects.shared_in(reading, reading_of(result.points, reading.key))
+        parts += [Contribution(of.name, abs(size)) for of, size in shared.items()]
+    measured = findings.combine(reading.value, tuple(parts))
+    half = measured.half_width
     ends = (reading.value - half, reading.value + half)
+    more = measured.uncertainty > _MORE * reading.standard_error
+    alone = findings.measured(reading.value, reading.standard_error).partition("± ")[2]
     return {
         "key": reading.key,
         "label": reading.label,
         "formula": [list(piece) for piece in reading.formula],
-        "text": findings.measured(reading.value, reading.standard_error, str(reading.unit)),
+        "text": findings.measured(reading.value, measured.uncertainty, str(reading.unit)),
+        "alone": alone if more else "",
+        "besides": _listed_names(parts[1:]) if more else "",
         "interval": interval(*ends) if half > 0 else "",
         "outside": reading.outside,
         "held": half == 0,
         "plain": f"{reading.value:.10g}",
     }
+
+
+def _listed_names(parts: list[Contribution]) -> str:
+    """What adds to the uncertainty, the largest first."""
+    ordered = sorted((part for part in parts if part.uncertainty), key=lambda p: -p.uncertainty)
+    return ", ".join(dict.fromkeys(part.source for part in ordered))
 
 
 def _equations(result: FitResult, outcome: Fit) -> list[str]:

@@ -43,12 +43,33 @@ def graph_file(
     NotThere : if the source has no such graph.
     Refused : if the picture would be too small or too large.
     """
+    return draw(specified(view, place, width=width, scale=scale, boxes=boxes), form, scale)
+
+
+def specified(
+    view: dict[str, Any], place: int, *, width: int, scale: float, boxes: Boxes | None = None
+) -> dict[str, Any]:
+    """The specification of a graph with all that it shows, to be drawn.
+
+    Raises
+    ------
+    NotThere : if the source has no such graph.
+    Refused : if the picture would be too small or too large.
+    """
     graph = next((one for one in view["graphs"] if one["place"] == place), None)
     if graph is None:
         raise NotThere("The source has no such graph.")
-    if not (_SMALLEST <= width <= MOST_PIXELS and 0 < width * scale <= MOST_PIXELS):
-        raise Refused(f"A width of {width} cannot be; choose one up to {MOST_PIXELS}.")
-    spec = filled(graph, view["fits"], width=width, boxes=boxes or Boxes())
+    if not (_SMALLEST <= width <= MOST_PIXELS and _SMALLEST <= width * scale <= MOST_PIXELS):
+        raise Refused(
+            f"A picture {width * scale:.6g} pixels wide cannot be; it can have {_SMALLEST} to "
+            f"{MOST_PIXELS}.",
+            field="width",
+        )
+    return filled(graph, view["fits"], width=width, boxes=boxes or Boxes())
+
+
+def draw(spec: dict[str, Any], form: Form, scale: float) -> bytes:
+    """The picture of a specification."""
     _know_fonts()
     if form == "svg":
         return vl_convert.vegalite_to_svg(spec, vl_version="6.4").encode()

@@ -2,17 +2,38 @@
 
 import hashlib
 import secrets
+import threading
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 from typing import Any, Literal
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
-from footing.core.errors import NotThere
-from footing.store.tables import Group, SchoolClass, SignIn, Student, Study, Teacher
+from footing.core.errors import Busy, NotThere, Refused
+from footing.store.database import connected
+from footing.store.tables import (
+    FailedSignIn,
+    Group,
+    SchoolClass,
+    SignIn,
+    Student,
+    Study,
+    Teacher,
+)
 
 _NOBODY = PasswordHasher().hash(secrets.token_urlsafe())
+_hashing = threading.BoundedSemaphore(2)  # each takes 64 MB and a tenth of a second
+_WAIT_FOR_HASHING = 5.0  # seconds
+_GUESSES = 8  # for a name from an address, in the time that follows
+_GUESSES_OF_AN_ADDRESS = 40  # a class may sit behind one address
+_GUESS_TIME = timedelta(minutes=1)
+_NOTED_AFTER = timedelta(minutes=10)  # between two notes that a session is used
+_SHORTEST_PASSWORD = 8
+_WELL_KNOWN = frozenset(
+    Path(__file__).with_name("known_passwords.txt").read_text(encoding="utf-8").split()
+)
 
 
 @dataclass(frozen=True)
@@ -45,24 +66,63 @@ def student(row: Any) -> Person:
 
 def add_teacher(name: str, password: str) -> Any:
     """Make an account for a teacher, or give an existing one a new password."""
+    check_password(password, name=name)
     hashed = PasswordHasher().hash(password)
     row: Any = _teacher_named(name)
     if row is None:
         return Teacher.create(name=name, password_hash=hashed)
     row.password_hash = hashed
     row.save(only=["password_hash"])
+    SignIn.delete().where(SignIn.teacher == row).execute()  # whoever knew the old one is out
     return row
+
+
+def check_password(password: str, *, name: str) -> None:
+    """Refuse a password that is easily guessed.
+
+    Raises
+    ------
+    Refused : if it is short, known to be used everywhere, or the name itself.
+    """
+    plain = password.casefold()
+    if len(password) < _SHORTEST_PASSWORD:
+        raise Refused(f"A password has at least {_SHORTEST_PASSWORD} characters.", field="password")
+    if plain in _WELL_KNOWN or plain == name.casefold() or len(set(plain)) < 3:
+        raise Refused("This password is guessed at once; choose another.", field="password")
 
 
 def by_password(name: str, password: str) -> Person | None:
     """The teacher with this name and password, or None."""
-    row = _teacher_named(name)
+    with connected():
+        row = _teacher_named(name)
+    if not _hashing.acquire(timeout=_WAIT_FOR_HASHING):
+        raise Busy("Many people sign in just now; try again in a moment.")
     try:
         # somebody unknown takes as long as somebody known
         PasswordHasher().verify(row.password_hash if row else _NOBODY, password)
     except (VerifyMismatchError, InvalidHashError):
         return None
+    finally:
+        _hashing.release()
     return teacher(row) if row else None
+
+
+def guessed_too_often(name: str, address: str) -> bool:
+    """Whether too many sign-ins failed lately, for this name from this address or from it at all.
+
+    Failures from elsewhere never keep anybody out.
+    """
+    since = FailedSignIn.at > datetime.now(UTC) - _GUESS_TIME
+    here = FailedSignIn.select().where(since & (FailedSignIn.address == address))
+    return bool(
+        here.where(FailedSignIn.name == name.casefold()).count() >= _GUESSES
+        or here.count() >= _GUESSES_OF_AN_ADDRESS
+    )
+
+
+def note_failure(name: str, address: str) -> None:
+    """Note a sign-in that failed."""
+    FailedSignIn.create(name=name.casefold()[:200], address=address)
 
 
 def _teacher_named(name: str) -> Any:
@@ -87,13 +147,18 @@ def sign_out(token: str) -> None:
     SignIn.delete().where(SignIn.token_hash == _hash(token)).execute()
 
 
-def signed_in(token: str) -> Person | None:
-    """Who a session's token stands for, or None if it is unknown or has expired."""
+def signed_in(token: str, *, idle_hours: float) -> Person | None:
+    """Who a session's token stands for, or None if it is unknown, over, or long unused."""
+    now = datetime.now(UTC)
     row: Any = SignIn.get_or_none(
-        (SignIn.token_hash == _hash(token)) & (SignIn.expires > datetime.now(UTC))
+        (SignIn.token_hash == _hash(token))
+        & (SignIn.expires > now)
+        & (SignIn.used_at > now - timedelta(hours=idle_hours))
     )
     if row is None:
         return None
+    if row.used_at < now - _NOTED_AFTER:
+        SignIn.update(used_at=now).where(SignIn.token_hash == row.token_hash).execute()
     return teacher(row.teacher) if row.teacher_id else student(row.student)
 
 

@@ -2,35 +2,34 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from math import inf, sqrt
 from typing import Any
 
 import numpy as np
 
 from footing.core import findings
 from footing.core.dimensions import Unit, read_quantity, read_unit
+from footing.core.effects import Effects, Noise, Source
 from footing.core.errors import FootingError
-from footing.core.findings import Contribution, Measured
+from footing.core.findings import Measured
 from footing.core.fitting import Fit
 from footing.core.formulas.checking import check
 from footing.core.formulas.computing import Known, Term, Walker
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, mathml
-from footing.core.soundness import readout_effect
 from footing.core.units import read_number
+from footing.studies.columns import DataColumn
+from footing.studies.fit_effects import reading_of
 from footing.studies.fits import FitResult, interval
 from footing.studies.grounds import Grounded
-from footing.studies.motions import BodyMotion
-from footing.studies.sheets import SheetTable, key_of
 
 _CLOSE = 0.01  # uncertainties, below which the distance of two values is round-off
-_ACCELERATION = -2  # power of time
 
 
 @dataclass(frozen=True)
 class Result:
     """A finding with its value; ``unit`` is that of the value.
 
+    effects : what it rests on, so that what is made of several findings has each source once
     ground : on which the fit rests, if it rests on one
     """
 
@@ -38,6 +37,7 @@ class Result:
     value: Measured
     unit: Unit
     of: str
+    effects: Effects
     ground: Grounded | None = None
     formula: str | None = None
 
@@ -50,32 +50,27 @@ class NoResult:
     reason: str
 
 
-@dataclass(frozen=True)
-class Ground:
-    """What a fit rests on: the ground of its footage and the motion of its body."""
-
-    grounded: Grounded
-    body: BodyMotion
-
-
 class Results:
     """The findings of a study while they are computed, each once.
 
     Parameters
     ----------
     rows : the stored findings
-    fit_of : gives the result of a fit by its key, with the ground it rests on
+    fit_of : gives the result of a fit by its key
+    column_of : gives a column of a sheet by its row
     constants : quantities of the study
     """
 
     def __init__(
         self,
         rows: list[Any],
-        fit_of: Callable[[int], tuple[FitResult, Ground | None]],
+        fit_of: Callable[[int], FitResult],
+        column_of: Callable[[Any], DataColumn | None],
         constants: Mapping[str, Known],
     ) -> None:
         self._rows = {row.id: row for row in rows}
         self._fit_of = fit_of
+        self._column_of = column_of
         self._constants = constants
         self._found: dict[int, Result | NoResult] = {}
         self._under_way: list[int] = []
@@ -99,147 +94,103 @@ class Results:
             return self._mean(row)
         if row.formula is not None:
             return self._computed(row)
-        fit, ground = self._fit_of(row.fit_id)
+        fit = self._fit_of(row.fit_id)
         reading = fit.reading(row.reading)
         if reading is None or not isinstance(fit.outcome, Fit):
             if not isinstance(fit.outcome, Fit):
                 return NoResult(row, fit.outcome.reason)
             title = fit.curve.title if fit.curve else "fit"
             return NoResult(row, f"The {title} has no {row.reading.replace('_', ' ')}.")
-        value = _sized(row, reading.value)
-        budget = [Contribution("fit", reading.standard_error, fit.outcome.dof)]
-        if ground is not None:
-            budget += ground_parts(ground, **_enters(ground, [(value, reading.unit)]))
-        return Result(
-            row,
-            findings.combine(value, tuple(budget)),
-            reading.unit,
-            reading.label or "parameter",
-            ground.grounded if ground else None,
-        )
+        made = fit.effects
+        assert made is not None
+        assert fit.points is not None
+        effects = made.of_reading(reading, reading_of(fit.points, row.reading))
+        held = fit.ground.grounded if fit and fit.ground else None
+        name = reading.label or "parameter"
+        return _result(row, reading.value, reading.unit, name, effects, held)
 
     def _mean(self, row: Any) -> Result | NoResult:
         """The mean of the trials in a column, with its standard error."""
-        column = SheetTable(row.column.sheet).column(key_of(row.column))
+        column = self._column_of(row.column)
         n = len(column.values) if column else 0
         if column is None or n < 2:
             return NoResult(row, f"A mean needs two values at least; here are {n}.")
         mean = float(column.values.mean())
-        error = float(column.values.std(ddof=1)) / sqrt(n)
-        measured = findings.combine(
-            _sized(row, mean), (Contribution("scatter of the trials", error, n - 1),)
-        )
-        return Result(row, measured, column.variable.unit, f"mean of {n} values")
+        deviation = float(column.values.std(ddof=1)) / n
+        on_rows = np.zeros(int(column.rows.max()) + 1)
+        on_rows[column.rows] = deviation
+        name = f"column {row.column_id}"
+        noise = {Noise("scatter of the trials", name, n - 1): {name: on_rows}}
+        shared = {Source(of): float(by.mean()) for of, by in column.shared.items()}
+        effects = Effects(shared, noise)
+        return _result(row, mean, column.variable.unit, f"mean of {n} values", effects)
 
     def _computed(self, row: Any) -> Result | NoResult:
         """A formula of parameters, quantities and other findings, with its uncertainty."""
         formula = parse(row.formula)
         known = dict(self._constants)
-        outcome, parameters = None, {}
-        fit, ground = self._fit_of(row.fit_id) if row.fit_id is not None else (None, None)
+        rests_on = {
+            symbol: Effects({Source(symbol): float(one.uncertainty) * one.unit.factor})
+            for symbol, one in known.items()
+            if np.ndim(one.uncertainty) == 0 and one.uncertainty
+        }
+        fit = self._fit_of(row.fit_id) if row.fit_id is not None else None
+        held = fit.ground.grounded if fit and fit.ground else None
         if fit is not None:
             if not isinstance(fit.outcome, Fit):
                 return NoResult(row, fit.outcome.reason)
-            outcome = fit.outcome
-            for one, symbol in zip(fit.parameters, outcome.curve.symbols, strict=True):
+            made = fit.effects
+            assert made is not None
+            for one, symbol in zip(fit.parameters, fit.outcome.curve.symbols, strict=True):
+                effects = made.of_parameter(one.key).times(one.unit.factor)
                 for name in {one.key, "".join(symbol)}:
-                    parameters[name] = one.key
                     known[name] = Known(one.value, one.unit, one.standard_error)
+                    rests_on[name] = effects
         for other in self._rows.values():
             if other.symbol and other.id != row.id and other.symbol in formula.names:
                 found = self[other.id]
                 if isinstance(found, NoResult):
                     return NoResult(row, f"The finding {other.name} has no value.")
                 known[other.symbol] = Known(found.value.value, found.unit, found.value.uncertainty)
+                rests_on[other.symbol] = found.effects.times(found.unit.factor)
+                held = held or found.ground
         wanted = read_unit(row.unit) if row.unit else None
         units = {name: one.unit for name, one in known.items()}
         checked = check(formula, units, result=wanted)
         unit = wanted or checked.unit
         terms = {
-            name: Term(
-                float(known[name].unit.to_base(float(known[name].values))),
-                {parameters.get(name, name): 1.0},
-            )
+            name: Term(float(known[name].unit.to_base(float(known[name].values))), {name: 1.0})
             for name in formula.names
         }
         term = Walker(terms, checked, rows=1).of(formula.root)
         value = float(unit.from_base(float(term.values)))
         if not np.isfinite(value):
             return NoResult(row, "The formula has no value here: it divides by zero, or the like.")
-        slopes = {name: float(slope) / unit.factor for name, slope in term.slopes.items()}
-        budget: list[Contribution] = []
-        if fit is not None and outcome is not None:
-            names = list(outcome.curve.names)
-            factors = [one.unit.factor for one in fit.parameters]
-            gradient = np.array([slopes.get(name, 0.0) for name in names]) * factors
-            variance = float(gradient @ outcome.covariance @ gradient)
-            budget.append(Contribution("fit", sqrt(max(variance, 0.0)), outcome.dof))
-            if ground is not None:
-                shares = [
-                    (slopes.get(one.key, 0.0) * one.value * one.unit.factor, one.unit)
-                    for one in fit.parameters
-                ]
-                budget += ground_parts(ground, **_enters(ground, shares))
-        for name in formula.names:
-            if name not in parameters and np.any(known[name].uncertainty):
-                size = float(known[name].uncertainty) * known[name].unit.factor
-                budget.append(Contribution(name, abs(slopes.get(name, 0.0)) * size, inf))
-        measured = findings.combine(_sized(row, value), tuple(budget))
+        total = Effects()
+        for name, slope in term.slopes.items():
+            by = float(slope) / unit.factor
+            if not np.isfinite(by):
+                return NoResult(row, f"Its uncertainty has no limit where {name} is what it is.")
+            if name in rests_on:
+                total = total.plus(rests_on[name].times(by))
         said = equation(row.symbol, formula) if row.symbol else mathml(formula)
-        held = ground.grounded if ground else None
-        return Result(row, measured, unit, "computed", held, said)
+        return _result(row, value, unit, "computed", total, held, said)
 
 
-def _sized(row: Any, value: float) -> float:
-    return abs(value) if row.as_size else value
-
-
-def ground_parts(
-    ground: Ground, *, by_length: float, by_time: float, by_acceleration: float
-) -> list[Contribution]:
-    """What scale, clock and row readout add.
-
-    Parameters
-    ----------
-    by_length, by_time : change of the result for a relative change of all lengths, of all times
-    by_acceleration : the same for all accelerations
-    """
-    grounded, budget = ground.grounded, []
-    if by_length:
-        budget += [
-            Contribution(name, abs(by_length) * relative)
-            for name, relative in grounded.length_parts(ground.body.pixels)
-        ]
-    if by_time and grounded.clock.relative:
-        budget.append(Contribution("clock", abs(by_time) * grounded.clock.relative))
-    effect = readout_share(ground.body, grounded) if by_acceleration else None
-    if effect:
-        budget.append(Contribution("row readout", abs(by_acceleration) * effect))
-    return budget
-
-
-def _enters(ground: Ground, parts: list[tuple[float, Unit]]) -> dict[str, float]:
-    """How lengths, times and accelerations enter a result.
-
-    ``parts`` are the measured values in it, each as its share (slope × value) and its unit.
-    """
-    return {
-        "by_length": sum(
-            share * float(ground.grounded.length_power(unit)) for share, unit in parts
-        ),
-        "by_time": sum(share * float(unit.power_of("s")) for share, unit in parts),
-        "by_acceleration": sum(
-            share for share, unit in parts if unit.power_of("s") == _ACCELERATION
-        ),
-    }
-
-
-def readout_share(body: BodyMotion, grounded: Grounded) -> float | None:
-    """Relative effect of the row readout on an acceleration of a body; None where unknown."""
-    per_row = grounded.seconds_per_row
-    if per_row is None:
-        return None
-    return readout_effect(grounded.readout_speed(body.frames, body.pixels), per_row)
+def _result(
+    row: Any,
+    value: float,
+    unit: Unit,
+    of: str,
+    effects: Effects,
+    ground: Grounded | None = None,
+    formula: str | None = None,
+) -> Result:
+    """A result with what it rests on; of some only the size is wanted."""
+    sign = -1.0 if row.as_size and value < 0 else 1.0
+    signed = effects.times(sign)
+    measured = findings.combine(sign * value, signed.budget)
+    return Result(row, measured, unit, of, signed, ground, formula)
 
 
 def finding_view(row: Any, results: Results) -> dict[str, Any]:
@@ -329,7 +280,10 @@ def _difference(found: Result, other: Result | NoResult) -> dict[str, Any]:
     if not other.unit.converts_to(found.unit):
         return {"needs": f"{other.row.name} is in {other.unit or 'no unit'}: no comparison."}
     there = findings.scaled(other.value, other.unit.factor / found.unit.factor)
-    compared = findings.compare(found.value, there.value, accepted_uncertainty=there.uncertainty)
+    # what both share does not tell them apart
+    apart = found.effects.plus(other.effects.times(-other.unit.factor / found.unit.factor))
+    difference = findings.combine(found.value.value - there.value, apart.budget)
+    compared = findings.compare(difference, 0.0)
     mean = (abs(found.value.value) + abs(there.value)) / 2
     percent = 100 * abs(found.value.value - there.value) / mean if mean else None
     return {

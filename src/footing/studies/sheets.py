@@ -1,5 +1,6 @@
 """Sheets: their columns as numbers and as they are shown."""
 
+from dataclasses import replace
 from functools import cached_property, partial
 from math import ceil, floor, log10
 from typing import Any
@@ -168,7 +169,9 @@ class SheetTable:
             return self._data(key, self.variable(column, read_unit("")), nothing, nothing)
         if isinstance(result, Computed):
             variable = self.variable(column, result.unit)
-            return self._data(key, variable, result.values, result.uncertainties)
+            made = self._data(key, variable, result.values, result.uncertainties)
+            common = self.computing.common(result, result.unit)
+            return replace(made, shared={of: by[made.rows] for of, by in common.items()})
         errors = np.full(self.rows, self.uncertainty(column))
         return self._data(key, self.variable(column, _unit_of(column)), self.typed(column), errors)
 

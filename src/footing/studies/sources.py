@@ -5,13 +5,14 @@ from typing import Any
 
 from footing.store import tables
 from footing.studies.body_table import BodyTable
-from footing.studies.columns import DataTable
+from footing.studies.columns import DataColumn, DataTable
 from footing.studies.computed import constants_of, quantities_of
+from footing.studies.fit_effects import Ground
 from footing.studies.fits import FitResult, fit_result
 from footing.studies.grounds import Grounded, grounded
 from footing.studies.motions import BodyMotion, Marked, marked, motions
-from footing.studies.results import Ground, Results
-from footing.studies.sheets import SheetTable, columns_of
+from footing.studies.results import Results
+from footing.studies.sheets import SheetTable, columns_of, key_of
 
 
 def sheets_of(study_id: int) -> list[Any]:
@@ -107,14 +108,19 @@ class FootageSource(Source):
         keys = list(self.every_table)
         rows = tables.Fit.select().where(tables.Fit.body.in_(keys)).order_by(tables.Fit.id)
         return [
-            fit_result(row, self.every_table[row.body_id], self.passages, self.quantities)
+            fit_result(
+                row,
+                self.every_table[row.body_id],
+                self.passages,
+                self.quantities,
+                ground=self.ground_of(row.body_id),
+            )
             for row in rows
         ]
 
-    def ground_of(self, fit: FitResult) -> Ground:
-        """What one of its fits rests on."""
-        body = next(motion for row, motion in self.bodies if row.id == fit.row.body_id)
-        return Ground(self.ground, body)
+    def ground_of(self, body_id: int) -> Ground:
+        """What a fit of one of its bodies rests on."""
+        return Ground(self.ground, next(motion for row, motion in self.bodies if row.id == body_id))
 
 
 class SheetSource(Source):
@@ -169,17 +175,19 @@ class Sources:
     @cached_property
     def results(self) -> Results:
         """The findings with their values."""
-        return Results(self.findings, self._fit, quantities_of(self.study_id))
+        return Results(self.findings, self._fit, self._column, quantities_of(self.study_id))
 
-    def _fit(self, key: int) -> tuple[FitResult, Ground | None]:
+    def _column(self, row: Any) -> DataColumn | None:
+        return self.sheet(row.sheet).table.column(key_of(row))
+
+    def _fit(self, key: int) -> FitResult:
         row: Any = tables.Fit.get_by_id(key)
         source: FootageSource | SheetSource
         if row.sheet_id is not None:
             source = self.sheet(row.sheet)
-            return next(fit for fit in source.fits if fit.row.id == key), None
-        source = self.footage(row.body.footage)
-        found = next(fit for fit in source.fits if fit.row.id == key)
-        return found, source.ground_of(found)
+        else:
+            source = self.footage(row.body.footage)
+        return next(fit for fit in source.fits if fit.row.id == key)
 
 
 def _rows(table: Any, **where: Any) -> list[Any]:

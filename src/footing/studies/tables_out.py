@@ -6,7 +6,7 @@ from uuid import uuid4
 import numpy as np
 
 from footing.core.dimensions import read_unit
-from footing.core.errors import NotThere
+from footing.core.errors import NotThere, Refused
 from footing.core.findings import column_decimals
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, mathml
@@ -14,6 +14,7 @@ from footing.core.formulas.syntax import WrongFormula
 from footing.formats import reading, writing
 from footing.formats.headings import Heading
 from footing.store import cells, tables
+from footing.store.database import connected
 from footing.studies import door
 from footing.studies.body_table import BodyTable
 from footing.studies.edits.sheets import AddSheet, NewColumn
@@ -23,6 +24,7 @@ from footing.studies.sheets import SheetTable, key_of, printed
 from footing.studies.sources import Sources
 
 MOST_CELLS = 20_000  # in one answer
+MOST_ODS_CELLS = 200_000
 _PREVIEW = 6  # rows
 Form = Literal["csv", "tsv", "ods"]
 MEDIA_TYPES: dict[Form, str] = {
@@ -110,10 +112,24 @@ def any_table(study: Any, owner: str) -> SheetTable | BodyTable:
     return Sources(study.id).footage(row.footage).every_table[row.id]
 
 
-def table_file(study: Any, owner: str, form: Form) -> tuple[str, bytes]:
-    """A table as a file: its name, and its content."""
-    table = any_table(study, owner)
-    headings, columns = _content(table)
+def table_file(study_id: int, owner: str, form: Form) -> tuple[str, bytes]:
+    """A table as a file: its name, and its content. It takes a connection of its own.
+
+    Raises
+    ------
+    Refused : if a spreadsheet of it would be too large to be made.
+    """
+    with connected():
+        study: Any = tables.Study.get_by_id(study_id)
+        table = any_table(study, owner)
+        count = len(table.keys) * len(table.numbers)
+        if form == "ods" and count > MOST_ODS_CELLS:
+            raise Refused(
+                f"This table has {count} cells; a spreadsheet is made of {MOST_ODS_CELLS} at most. "
+                "Take it as CSV, which has no such limit.",
+                field="form",
+            )
+        headings, columns = _content(table)
     rows = list(zip(*columns, strict=True))
     name = f"{table.owner.name}.{form}"
     if form == "ods":

@@ -1,5 +1,6 @@
 """From arriving bytes to a source on the stage."""
 
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path, PurePosixPath
@@ -10,9 +11,10 @@ from footing.core.errors import FootingError, NotThere, Refused
 from footing.media.index import MediaIndex, index_media
 from footing.media.service import StoredMedia
 from footing.settings import Settings
+from footing.store.database import database, transaction
 from footing.store.media import Arrival, check_disk, media_path
 from footing.store.notices import notify
-from footing.store.tables import Footage, Media, Student, Study, Teacher, Upload
+from footing.store.tables import Edit, Footage, Media, Student, Study, Teacher, Upload
 from footing.studies import people
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.footage import AddFootage, ReplaceFootage
@@ -57,21 +59,33 @@ def begin(sender: Sender, announced: Announced, settings: Settings) -> str:
     if announced.size == 0:
         raise Refused("The file is empty; copy it from the phone again.")
     _forget_given_up(settings)
-    check_disk(
-        settings.media_folder, announced.size, reserve=settings.disk_reserve_megabytes * 2**20
-    )
     key = uuid4().hex
-    arrival(key, announced.size, settings).begin()
-    Upload.create(
-        id=key,
-        study=sender.study_id,
-        link=sender.link,
-        name=short_name(announced.name),
-        size=announced.size,
-        replaces=announced.replaces,
-        **sender.person.as_columns,
-    )
+    with transaction():
+        # files that are announced together must not all be promised the same room
+        database.execute_sql("SELECT pg_advisory_xact_lock(hashtext('footing uploads'))")
+        check_disk(
+            settings.media_folder,
+            announced.size,
+            reserve=settings.disk_reserve_megabytes * 2**20,
+            promised=_promised(settings),
+        )
+        arrival(key, announced.size, settings).begin()
+        Upload.create(
+            id=key,
+            study=sender.study_id,
+            link=sender.link,
+            name=short_name(announced.name),
+            size=announced.size,
+            replaces=announced.replaces,
+            **sender.person.as_columns,
+        )
     return key
+
+
+def _promised(settings: Settings) -> int:
+    """Bytes that files on their way have not brought yet."""
+    arriving = Upload.select(Upload.id, Upload.size).where(Upload.state == "arriving")
+    return sum(row.size - arrival(row.id, row.size, settings).received for row in arriving)
 
 
 def find(sender: Sender, key: str) -> Any:
@@ -132,14 +146,25 @@ def finish(upload: Any, settings: Settings) -> str:
         content = keep_media(file, settings)
         upload.made = _make_source(upload, content)
         upload.state = "used"
-        return content
     except FootingError as error:
-        file.discard()
         upload.state, upload.reason = "refused", str(error)
         raise
     finally:
-        upload.save(only=["state", "reason", "made"])
-        tell(upload, upload.size)
+        if upload.state != "arriving":
+            upload.save(only=["state", "reason", "made"])
+            file.discard()
+            tell(upload, upload.size)
+    return content
+
+
+def went_on(upload: Any, settings: Settings) -> str | None:
+    """Finish an upload whose bytes are all here, but whose end was cut off; give its content."""
+    file = arrival(upload.id, upload.size, settings)
+    if upload.state != "arriving" or not file.complete:
+        return None
+    with suppress(FootingError), file.appending(upload.size):
+        return finish(upload, settings)
+    return None
 
 
 def keep_media(file: Arrival, settings: Settings) -> str:
@@ -152,7 +177,6 @@ def keep_media(file: Arrival, settings: Settings) -> str:
     content = file.content()
     known = Media.get_or_none(Media.content == content)
     if known is not None and media_path(settings.media_folder, content).exists():
-        file.discard()
         return content
     index = index_media(
         file.path,
@@ -180,7 +204,9 @@ def take_in(path: Path, settings: Settings) -> str:
     file.begin()
     with file.appending(0) as end:
         end.write(data)
-    return keep_media(file, settings)
+    content = keep_media(file, settings)
+    file.discard()
+    return content
 
 
 def stored_media(footage: Any, settings: Settings) -> StoredMedia:
@@ -199,6 +225,8 @@ def short_name(name: str) -> str:
 def _make_source(upload: Any, content: str) -> int:
     """Make the edit in the name of who sent the file."""
     same: Any = Footage.get_or_none((Footage.study == upload.study) & (Footage.media == content))
+    if same is not None and _made_by(upload):
+        return int(same.id)  # its edit was made, but not written down here
     if same is not None:
         raise Refused(f"This file is in the study already, as “{same.name}”.")
     edit: AddFootage | ReplaceFootage
@@ -211,9 +239,15 @@ def _make_source(upload: Any, content: str) -> int:
     else:
         person = people.student(Student.get_by_id(upload.student_id))
     seq = Study.get_by_id(upload.study_id).seq
-    request = EditRequest(edit=edit, based_on=seq, token=uuid4().hex)
+    request = EditRequest(edit=edit, based_on=seq, token=upload.id)
     made = submit(upload.study_id, person, request).made
     return int(made.split(":")[1]) if made else int(upload.replaces)
+
+
+def _made_by(upload: Any) -> bool:
+    """Whether the edit of an upload was made: its key is the token."""
+    made = Edit.select().where((Edit.study == upload.study) & (Edit.token == upload.id))
+    return bool(made.exists())
 
 
 def _forget_given_up(settings: Settings) -> None:

@@ -18,6 +18,7 @@ class Work:
 
     study_id: int
     changes: Changes = field(default_factory=Changes)
+    _pictures: dict[str, Any] = field(default_factory=dict)
 
     def row(self, table: type[SomeTable], key: int) -> Any:
         """A row of this study.
@@ -60,8 +61,12 @@ class Work:
 
     def picture(self, footage: Any) -> Any:
         """Kind, number of frames, width and height of a source, without its whole index."""
-        columns = (Media.content, Media.kind, Media.frames, Media.width, Media.height)
-        return Media.select(*columns).where(Media.content == footage.media_id).get()
+        content = footage.media_id
+        if content not in self._pictures:
+            columns = (Media.content, Media.kind, Media.frames, Media.width, Media.height)
+            row = Media.select(*columns).where(Media.content == content).get()
+            self._pictures[content] = row
+        return self._pictures[content]
 
     def unique_sheet_name(self, name: str) -> str:
         """The name, with a number behind it where a sheet of the study has it already."""

@@ -1,11 +1,14 @@
 """The application."""
 
 import asyncio
+import mimetypes
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from functools import cache
 
+from anyio import CapacityLimiter
 from fastapi import FastAPI
-from fastapi.responses import FileResponse, Response
+from fastapi.responses import Response
 
 from footing import __version__
 from footing.core.errors import NotThere
@@ -13,14 +16,17 @@ from footing.jobs.queue import open_queue
 from footing.media.cache import FrameCache
 from footing.media.service import FrameService
 from footing.settings import Settings
-from footing.store.database import bound_url
-from footing.web import errors, security
+from footing.store.database import bind, bound_url
+from footing.web import errors, health
 from footing.web.api import bodies, edits, events, footage, phone, tables, uploads
 from footing.web.guarding import Guard
 from footing.web.live import Live, listening
 from footing.web.pages import home, workbench
 from footing.web.pages import phone as phone_page
 from footing.web.templating import STATIC, static_version
+from footing.web.workshop import Workshop
+
+_WAITING_FOR_FRAMES = 60  # threads that only wait
 
 
 def create_app(settings: Settings) -> FastAPI:
@@ -31,8 +37,11 @@ def create_app(settings: Settings) -> FastAPI:
         cache = FrameCache(settings.cache_folder, limit=settings.cache_megabytes * 2**20)
         app.state.frames = FrameService(cache, seconds=settings.decode_seconds)
         app.state.live = Live(asyncio.get_running_loop())
+        app.state.decoding = CapacityLimiter(_WAITING_FOR_FRAMES)
+        app.state.workshop = Workshop(bind, bound_url())
         with open_queue(bound_url()) as app.state.jobs, listening(bound_url(), app.state.live):
             yield
+        app.state.workshop.close()
         app.state.frames.close()
 
     app = FastAPI(
@@ -45,12 +54,13 @@ def create_app(settings: Settings) -> FastAPI:
         openapi_url="/api/openapi.json",
     )
     app.state.settings = settings
-    app.state.throttle = security.Throttle()
     app.add_middleware(Guard)
     errors.install(app)
     for part in (edits, footage, bodies, tables, uploads, phone, events):
         app.include_router(part.router, prefix="/api")
+    app.include_router(health.router)
     app.include_router(home.router)
+    app.include_router(home.plain_router)
     app.include_router(phone_page.router)
     if settings.demo:
         app.include_router(home.demo_router)
@@ -59,11 +69,28 @@ def create_app(settings: Settings) -> FastAPI:
     return app
 
 
-def _static(version: str, path: str) -> Response:
-    """A static file; its address changes with its content."""
-    file = (STATIC / path).resolve()
-    if not file.is_relative_to(STATIC) or not file.is_file():
+async def _static(version: str, path: str) -> Response:
+    """A static file; its address changes with its content.
+
+    From memory, so that it is there whatever the threads and the database are busy with.
+    """
+    found = _static_files().get(path)
+    if found is None:
         raise NotThere("There is no such file.")
+    content, media_type = found
     fresh = version == static_version()
     keep = "public, max-age=31536000, immutable" if fresh else "no-cache"
-    return FileResponse(file, headers={"Cache-Control": keep})
+    return Response(content, media_type=media_type, headers={"Cache-Control": keep})
+
+
+@cache
+def _static_files() -> dict[str, tuple[bytes, str]]:
+    """Content and media type of each static file, by its path."""
+    return {
+        file.relative_to(STATIC).as_posix(): (
+            file.read_bytes(),
+            mimetypes.guess_type(file.name)[0] or "application/octet-stream",
+        )
+        for file in STATIC.rglob("*")
+        if file.is_file()
+    }

@@ -3,12 +3,12 @@
 `Visitor` needs a sign-in; `SeenStudy` needs a study that the visitor may see.
 """
 
-import time
+from contextlib import suppress
 from typing import Annotated, Any
 
 from fastapi import Cookie, Depends, Request, Response
 
-from footing.core.errors import FootingError
+from footing.core.errors import FootingError, NotThere
 from footing.settings import Settings
 from footing.store.database import connected
 from footing.studies import people, phones
@@ -16,26 +16,6 @@ from footing.studies.people import Person
 from footing.studies.uploads import Sender
 
 COOKIE = "footing"
-_GUESSES, _GUESS_SECONDS = 8, 60.0
-
-
-class Throttle:
-    """Slows down who guesses passwords: so many failures for a name in a minute."""
-
-    def __init__(self) -> None:
-        self._failures: dict[str, list[float]] = {}
-
-    def count(self, name: str) -> None:
-        """Note a failure."""
-        self._failures.setdefault(name.casefold(), []).append(time.monotonic())
-
-    def too_often(self, name: str) -> bool:
-        """Whether there were too many lately."""
-        since = time.monotonic() - _GUESS_SECONDS
-        lately = [at for at in self._failures.pop(name.casefold(), []) if at > since]
-        if lately:
-            self._failures[name.casefold()] = lately
-        return len(lately) >= _GUESSES
 
 
 class SignInNeeded(FootingError):
@@ -51,7 +31,7 @@ def _visitor_or_none(
     if token is None:
         return None
     with connected():
-        person = people.signed_in(token)
+        person = people.signed_in(token, idle_hours=request.app.state.settings.session_idle_hours)
     if person is not None:
         request.state.who = f"{person.role} {person.id}"
     return person
@@ -77,6 +57,17 @@ def _seen_study(study_id: int, visitor: Visitor) -> Any:
 SeenStudy = Annotated[Any, Depends(_seen_study)]
 
 
+def session_sees(request: Request, study_id: int) -> bool:
+    """Whether the session that a request came with still stands and may see a study."""
+    person = _visitor_or_none(request, request.cookies.get(COOKIE))
+    if person is None:
+        return False
+    with suppress(NotThere), connected():
+        people.visible_study(person, study_id)
+        return True
+    return False
+
+
 def study_sender(study: SeenStudy, visitor: Visitor) -> Sender:
     """A signed-in person who sends files into a study that they may see."""
     return Sender(study.id, visitor)
@@ -91,12 +82,28 @@ def phone_sender(token: str) -> Sender:
 Phone = Annotated[Sender, Depends(phone_sender)]
 
 
-def begin_session(response: Response, person: Person, settings: Settings) -> None:
-    """Sign a person in: a token in a cookie that scripts cannot read."""
+def begin_session(request: Request, response: Response, person: Person) -> None:
+    """Sign a person in: a token in a cookie that scripts cannot read.
+
+    Whoever was signed in in this browser is signed out.
+    """
+    settings: Settings = request.app.state.settings
+    if before := request.cookies.get(COOKIE):
+        people.sign_out(before)
     token = people.sign_in(person, days=settings.session_days)
     response.set_cookie(
-        COOKIE, token, max_age=settings.session_days * 86400, httponly=True, samesite="lax"
+        COOKIE,
+        token,
+        max_age=settings.session_days * 86400,
+        httponly=True,
+        samesite="lax",
+        secure=_is_secure(request),
     )
+
+
+def _is_secure(request: Request) -> bool:
+    """Whether the browser speaks TLS, to us or to what stands before us."""
+    return "https" in (request.url.scheme, request.headers.get("x-forwarded-proto"))
 
 
 def end_session(request: Request, response: Response) -> None:

@@ -1,7 +1,17 @@
 """Least-squares fits: straight to the values where a curve is linear in them, else by search."""
 
+from footing.core.fitting.influence import Influence, influence
 from footing.core.fitting.least_squares import fit_curve
 from footing.core.fitting.problem import Given
 from footing.core.fitting.result import Fit, NoFit, interval_factor, rescaled
 
-__all__ = ["Fit", "Given", "NoFit", "fit_curve", "interval_factor", "rescaled"]
+__all__ = [
+    "Fit",
+    "Given",
+    "Influence",
+    "NoFit",
+    "fit_curve",
+    "influence",
+    "interval_factor",
+    "rescaled",
+]

@@ -44,6 +44,7 @@ class Known:
     slopes : of a computed column, by the sources that it was computed from, in base units; empty
         for a source of its own
     noise : of a velocity, by how much it scatters, in the unit: what its square is too large by
+    common : whether it is a source that all values have in common, and that is no part of their ±
     """
 
     values: Values
@@ -51,6 +52,7 @@ class Known:
     uncertainty: Values = 0.0
     slopes: Slopes = field(default_factory=dict)
     noise: Values = 0.0
+    common: bool = False
 
 
 @dataclass(frozen=True)
@@ -113,6 +115,8 @@ def compute(
     variance = np.zeros(rows)
     for source, by in result.slopes.items():
         known = scope[source]
+        if known.common:
+            continue
         spread = np.asarray(known.uncertainty) * known.unit.factor
         variance += slope.variance(by, spread, rows)
     uncertainties = np.sqrt(variance) / shown.factor

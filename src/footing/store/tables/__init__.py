@@ -7,6 +7,7 @@ from footing.store.tables.graphs import Finding, Fit, Graph, Passage
 from footing.store.tables.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
 from footing.store.tables.history import Edit
 from footing.store.tables.people import (
+    FailedSignIn,
     Group,
     Lab,
     SchoolClass,
@@ -25,6 +26,7 @@ __all__ = [
     "Cells",
     "Doubt",
     "Edit",
+    "FailedSignIn",
     "Finding",
     "Fit",
     "Follow",
@@ -65,6 +67,6 @@ CONTENT: tuple[type[Table], ...] = (
 )
 ALL: tuple[type[Table], ...] = (
     *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),
-    *(SigningKey, Edit, Follow, Cells),
+    *(SigningKey, FailedSignIn, Edit, Follow, Cells),
     *CONTENT,
 )

@@ -1,9 +1,16 @@
 """Who works here, and on what: teachers, classes, groups, labs and studies."""
 
-from peewee import BooleanField, CharField, ForeignKeyField, IntegerField, TextField
+from peewee import (
+    BigAutoField,
+    BooleanField,
+    CharField,
+    ForeignKeyField,
+    IntegerField,
+    TextField,
+)
 from playhouse.postgres_ext import BinaryJSONField, DateTimeTZField
 
-from footing.store.tables.base import Table
+from footing.store.tables.base import NOW, Table
 
 
 class Teacher(Table):
@@ -63,6 +70,16 @@ class SignIn(Table):
     teacher = ForeignKeyField(Teacher, null=True)
     student = ForeignKeyField(Student, null=True)
     expires = DateTimeTZField()
+    used_at = DateTimeTZField(constraints=NOW)
+
+
+class FailedSignIn(Table):
+    """A sign-in that failed: the name that was tried, and from which address."""
+
+    id = BigAutoField()
+    name = TextField()
+    address = TextField()
+    at = DateTimeTZField(constraints=NOW)
 
 
 class Study(Table):

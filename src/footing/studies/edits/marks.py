@@ -48,11 +48,22 @@ class PlaceMarks(EditModel):
         """Add the marks of frames that have none."""
         body = marked_body(work, self.body)
         present = {mark.frame for mark in work.rows(Mark, body=body)}
-        for frame, x, y in self.marks:
-            if frame not in present:
-                work.check_point(body.footage, frame)
-                work.check_inside(body.footage, x, y)
-                put_mark(work, body, frame, x, y, quality=None)
+        new = {frame: (x, y) for frame, x, y in reversed(self.marks) if frame not in present}
+        for frame, (x, y) in new.items():
+            work.check_point(body.footage, frame)
+            work.check_inside(body.footage, x, y)
+        for table in (HiddenFrame, Doubt):  # what was said there is settled by a mark
+            for row in work.rows(table, body=body):
+                if row.frame in new:
+                    work.changes.delete(row)
+        plain = {"quality": None, "aside": False, "reason": None, "study": work.study_id}
+        work.changes.insert_many(
+            Mark,
+            [
+                {"body": body, "frame": frame, "x": x, "y": y, **plain}
+                for frame, (x, y) in sorted(new.items())
+            ],
+        )
 
 
 class RemoveMark(EditModel):

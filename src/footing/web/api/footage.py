@@ -2,11 +2,15 @@
 
 from typing import Any
 
+from anyio import to_thread
 from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 
-from footing.core.errors import NotThere, Refused
+from footing.core.errors import Busy, NotThere, Refused
 from footing.media.cache import FrameSize
+from footing.media.service import StoredMedia
+from footing.store.database import connected
 from footing.store.tables import Body, Footage, Mark
 from footing.studies import uploads
 from footing.studies.follows import Control, FollowRequest, ask_follow, control
@@ -16,19 +20,32 @@ from footing.web.security import SeenStudy, Visitor
 
 router = APIRouter(route_class=DatabaseRoute, tags=["footage"])
 
+_MOST_WAITING = 200  # frames that are asked for
 _FOR_EVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 
 @router.get("/studies/{study_id}/footage/{content}/frames/{frame}/{size}.jpg")
-def read_frame(
+async def read_frame(
     request: Request, study: SeenStudy, content: str, frame: int, size: FrameSize
 ) -> Response:
     """A frame as JPEG: a thumbnail, at most 1280 pixels wide or high, or in full."""
-    footage: Any = Footage.get_or_none((Footage.study == study.id) & (Footage.media == content))
-    if footage is None:
-        raise NotThere("The study has no such footage.")
-    stored = uploads.stored_media(footage, request.app.state.settings)
-    picture = request.app.state.frames.jpeg(stored, frame, size)
+
+    def stored() -> StoredMedia:
+        with connected():
+            here = (Footage.study == study.id) & (Footage.media == content)
+            footage: Any = Footage.get_or_none(here)
+            if footage is None:
+                raise NotThere("The study has no such footage.")
+            return uploads.stored_media(footage, request.app.state.settings)
+
+    media = await run_in_threadpool(stored)
+    state = request.app.state
+    if state.decoding.statistics().tasks_waiting >= _MOST_WAITING:
+        raise Busy("Many frames are being decoded just now; this one is tried again.")
+    # threads of their own: whoever waits for a frame holds neither an edit nor a connection
+    picture = await to_thread.run_sync(
+        state.frames.jpeg, media, frame, size, limiter=state.decoding
+    )
     return Response(picture, media_type="image/jpeg", headers=_FOR_EVER)
 
 

@@ -15,6 +15,7 @@ from footing.studies.stretch import Plot
 from footing.studies.view import study_view
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
+from footing.web.workshop import Workshop
 
 router = APIRouter(route_class=DatabaseRoute, tags=["tables"])
 
@@ -54,9 +55,12 @@ def read_cells(
 
 
 @router.get("/studies/{study_id}/tables/{owner}.{form}")
-def read_table(study: SeenStudy, owner: str, form: tables_out.Form) -> Response:
+async def read_table(
+    request: Request, study: SeenStudy, owner: str, form: tables_out.Form
+) -> Response:
     """A table with units in its header, as CSV, tab-separated text or ODS."""
-    name, content = tables_out.table_file(study, owner, form)
+    workshop: Workshop = request.app.state.workshop
+    name, content = await workshop.make(tables_out.table_file, study.id, owner, form)
     return _file(name, content, tables_out.MEDIA_TYPES[form])
 
 
@@ -73,14 +77,15 @@ def try_fit(study: SeenStudy, wanted: fit_trial.TryFit) -> JSONResponse:
 
 
 @router.get("/studies/{study_id}/graphs/{place}.{form}")
-def read_graph(
+async def read_graph(
+    request: Request,
     study: SeenStudy,
     visitor: Visitor,
     place: int,
     form: graph_file.Form,
     source: str | None = None,
     width: int = graph_file.WIDTH,
-    scale: float = 2.0,
+    scale: Annotated[float, Query(allow_inf_nan=False)] = 2.0,
     boxes: bool = False,
     large: bool = False,
 ) -> Response:
@@ -88,10 +93,17 @@ def read_graph(
 
     With ``boxes`` the results of its fits stand on it, in large print if ``large``.
     """
-    view = study_view(study, visitor, source=source)
     said = graph_file.Boxes(boxes, large)
-    picture = graph_file.graph_file(view, place, form, width=width, scale=scale, boxes=said)
-    title = view["graphs"][place]["title"]
+
+    def specified() -> tuple[dict[str, Any], str]:
+        with connected():
+            view = study_view(study, visitor, source=source)
+        spec = graph_file.specified(view, place, width=width, scale=scale, boxes=said)
+        return spec, view["graphs"][place]["title"]
+
+    spec, title = await run_in_threadpool(specified)
+    workshop: Workshop = request.app.state.workshop
+    picture = await workshop.make(graph_file.draw, spec, form, scale)
     return _file(f"{title}.{form}", picture, graph_file.MEDIA_TYPES[form])
 
 

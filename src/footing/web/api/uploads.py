@@ -17,6 +17,7 @@ from fastapi.responses import JSONResponse
 from starlette.requests import ClientDisconnect
 
 from footing.core.errors import Refused
+from footing.core.texts import cleaned
 from footing.settings import Settings
 from footing.store.database import connected
 from footing.studies import uploads
@@ -26,6 +27,7 @@ from footing.web.security import phone_sender, study_sender
 
 _VERSION = {"Tus-Resumable": "1.0.0"}
 _PIECE = 2**20  # bytes that are written at once
+_LONGEST_KEY = 9  # digits
 _TELL_AFTER = 0.3  # seconds between two words about the progress
 
 
@@ -44,9 +46,7 @@ def routes(sender: Any) -> APIRouter:
         """Announce a file: its size, and in the metadata its name and what it replaces."""
         said = _metadata(upload_metadata)
         replaces = said.get("replaces", "")
-        announced = Announced(
-            said.get("name", "video"), upload_length, int(replaces) if replaces.isdigit() else None
-        )
+        announced = Announced(cleaned(said.get("name", "video")), upload_length, _key(replaces))
         key = uploads.begin(sender, announced, request.app.state.settings)
         place = f"{request.url.path}/{key}"
         return Response(status_code=201, headers=_VERSION | {"Location": place})
@@ -55,6 +55,9 @@ def routes(sender: Any) -> APIRouter:
     def ask(request: Request, sender: who, key: str) -> Response:
         """Ask how much of a file has arrived."""
         row = uploads.find(sender, key)
+        content = uploads.went_on(row, request.app.state.settings)
+        if content is not None:
+            request.app.state.jobs.ask("look_through", once=content, content=content)
         file = uploads.arrival(key, row.size, request.app.state.settings)
         received = file.received if row.state == "arriving" else row.size
         told = {"Upload-Offset": str(received), "Upload-Length": str(row.size)}
@@ -125,6 +128,11 @@ def _held(function: Callable[..., Any]) -> Callable[..., Any]:
             return function(*arguments)
 
     return holding
+
+
+def _key(text: str) -> int | None:
+    """The key of a row, if the text can be one."""
+    return int(text) if text.isdecimal() and len(text) <= _LONGEST_KEY else None
 
 
 def _metadata(header: str) -> dict[str, str]:

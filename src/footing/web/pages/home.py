@@ -6,14 +6,17 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from footing.core.errors import NotThere
+from footing.core.texts import cleaned
+from footing.store.database import connected
 from footing.store.tables import Group, SchoolClass, Student, Teacher
 from footing.studies import people
 from footing.studies.lists import classes_of, start_study
 from footing.web.routing import DatabaseRoute
-from footing.web.security import AnyVisitor, Throttle, Visitor, begin_session, end_session
+from footing.web.security import AnyVisitor, Visitor, begin_session, end_session
 from footing.web.templating import templates
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
+plain_router = APIRouter(include_in_schema=False)  # holds no connection by itself
 demo_router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
 
 
@@ -27,21 +30,23 @@ def home(request: Request, visitor: AnyVisitor) -> Response:
     )
 
 
-@router.post("/sign-in")
+@plain_router.post("/sign-in")
 def sign_in(
     request: Request, name: Annotated[str, Form()], password: Annotated[str, Form()]
 ) -> Response:
     """Sign a teacher in by name and password."""
-    throttle: Throttle = request.app.state.throttle
-    name = name.strip()
-    if throttle.too_often(name):
+    name, address = cleaned(name).strip(), request.client.host if request.client else ""
+    with connected():
+        too_often = people.guessed_too_often(name, address)
+    if too_often:
         return _sign_in_page(request, name, "Too many attempts; wait a minute and try again.")
-    person = people.by_password(name, password)
-    if person is None:
-        throttle.count(name)
-        return _sign_in_page(request, name, "Name and password do not go together; try again.")
-    response = RedirectResponse("/", status_code=303)
-    begin_session(response, person, request.app.state.settings)
+    person = people.by_password(name, cleaned(password))  # holds no connection while it takes long
+    with connected():
+        if person is None:
+            people.note_failure(name, address)
+            return _sign_in_page(request, name, "Name and password do not go together; try again.")
+        response = RedirectResponse("/", status_code=303)
+        begin_session(request, response, person)
     return response
 
 
@@ -73,7 +78,7 @@ def demo_sign_in(
     if person is None:
         raise NotThere("The demo has no such person.")
     response = RedirectResponse("/", status_code=303)
-    begin_session(response, person, request.app.state.settings)
+    begin_session(request, response, person)
     return response
 
 

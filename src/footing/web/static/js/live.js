@@ -31,7 +31,10 @@ export class Live {
     } else if (!this.source) {
       this.source = new EventSource(`/api/studies/${this.bench.view.id}/events`);
       this.source.addEventListener("message", (event) => this.heard(JSON.parse(event.data)));
-      this.source.addEventListener("error", () => (this.lost = true));
+      this.source.addEventListener("error", () => {
+        this.lost = true;
+        this.edits.setAway(this.source?.readyState === EventSource.CONNECTING);
+      });
       this.source.addEventListener("ready", (event) => this.ready(JSON.parse(event.data)));
     }
   }
@@ -39,6 +42,7 @@ export class Live {
   /** Connected, perhaps again: what was missed meanwhile is in the state. @param {{seq: number}} present */
   ready(present) {
     document.documentElement.dataset.live = "true";
+    this.edits.setAway(false);
     if (this.lost) this.bench.fetchView();
     this.lost = false;
     this.heard(present);

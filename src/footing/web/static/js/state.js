@@ -184,6 +184,11 @@ export class Bench extends EventTarget {
     return answer ? answer.json() : null;
   }
 
+  /** Show what is stored again, after something that was shown already was refused. */
+  restore() {
+    return this.fetchView();
+  }
+
   /** @param {View} view */
   setView(view) {
     const other = sourceOf(view) !== sourceOf(this.view);
