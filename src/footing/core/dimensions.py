@@ -20,27 +20,29 @@ from footing.core.units import Typed, read_number, registry
 KNOWN: dict[str, str] = {
     **{symbol: symbol for symbol in ("m", "cm", "mm", "km", "nm", "in", "ft")},
     **{symbol: symbol for symbol in ("s", "ms", "min", "h", "kg", "g", "mg")},
-    **{symbol: symbol for symbol in ("N", "mN", "kN", "J", "mJ", "kJ", "W", "kW", "Hz", "kHz")},
-    **{symbol: symbol for symbol in ("Pa", "hPa", "kPa", "bar", "V", "mV", "A", "mA", "C")},
-    **{symbol: symbol for symbol in ("K", "L", "mL", "mol", "T", "mT", "Wb", "F", "H", "rad")},
-    **{"µm": "um", "µs": "us", "Ω": "ohm", "kΩ": "kiloohm", "°": "degree", "°C": "delta_degC"},
-    **{"%": "percent", "px": "picture_pixel"},
+    **{symbol: symbol for symbol in ("N", "mN", "kN", "J", "mJ", "kJ", "MJ", "eV")},
+    **{symbol: symbol for symbol in ("W", "kW", "MW", "Hz", "kHz")},
+    **{symbol: symbol for symbol in ("Pa", "hPa", "kPa", "MPa", "bar", "mbar", "mmHg", "atm")},
+    **{symbol: symbol for symbol in ("V", "mV", "kV", "A", "mA", "C", "T", "mT", "Wb", "F", "H")},
+    **{symbol: symbol for symbol in ("K", "L", "mL", "mol", "rad")},
+    **{"µm": "um", "µs": "us", "µA": "uA", "µC": "uC", "nF": "nF", "µF": "uF"},
+    **{"Ω": "ohm", "kΩ": "kiloohm", "°": "degree", "°C": "delta_degC", "°F": "delta_degF"},
+    **{"%": "percent", "px": "picture_pixel", "inHg": "inch_Hg"},
 }
 _OTHER_WRITINGS = {
-    **{"um": "µm", "us": "µs", "ohm": "Ω", "kohm": "kΩ", "deg": "°", "degC": "°C"},
+    **{"um": "µm", "us": "µs", "ohm": "Ω", "kohm": "kΩ", "deg": "°", "degC": "°C", "degF": "°F"},
     **{"μm": "µm", "μs": "µs", "l": "L", "ml": "mL", "sec": "s", "kgs": "kg"},
 }
 _BASES = {
     **{"meter": "m", "second": "s", "kilogram": "kg", "ampere": "A", "kelvin": "K"},
     **{"mole": "mol", "picture_pixel": "px", "radian": ""},
 }
-_ICE_POINT = 273.15  # K
 _LARGEST_POWER = 12
 _LONGEST = 40
 _SUPERSCRIPT = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 _PLAIN = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")
 LETTERS = r"[^\W\d_⁰¹²³⁴-⁹]+"  # superscripts are letters to Python
-_NAME = rf"°C|°|%|{LETTERS}"
+_NAME = rf"°C|°F|°|%|{LETTERS}"
 _PIECE = re.compile(
     rf"\s*(?:(?P<name>{_NAME})|(?P<one>1)(?=\s*/)|(?P<mark>[/()]|[*·×⋅]))"
     r"(?:\^(?:(?P<power>[-−]?\d+(?:\.\d+)?)|\((?P<share>[-−]?\d+(?:[./]\d+)?)\))|(?P<raised>⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+))?"
@@ -51,6 +53,12 @@ _NUMBER_FIRST = re.compile(
 )
 
 Powers = tuple[tuple[str, Fraction], ...]
+
+
+_OFFSETS: dict[Powers, float] = {  # K
+    (("°C", Fraction(1)),): 273.15,
+    (("°F", Fraction(1)),): 273.15 - 32 * 5 / 9,
+}
 
 
 @dataclass(frozen=True)
@@ -100,8 +108,8 @@ class Unit:
 
     @property
     def offset(self) -> float:
-        """What is added in kelvin: a temperature in °C does not begin at zero."""
-        return _ICE_POINT if self.parts == (("°C", Fraction(1)),) else 0.0
+        """What is added in kelvin: a temperature in °C or °F does not begin at zero."""
+        return _OFFSETS.get(self.parts, 0.0)
 
     @property
     def in_si(self) -> "Unit":
@@ -162,7 +170,7 @@ class _Named:
 def _named(name: str) -> _Named:
     if name not in KNOWN:
         return _Named(((name, Fraction(1)),), 1.0)
-    quantity = registry.Quantity(1.0, KNOWN[name]).to_base_units()
+    quantity = registry().Quantity(1.0, KNOWN[name]).to_base_units()
     dimension = (
         (_BASES[str(base)], Fraction(power).limit_denominator(100))
         for base, power in quantity.unit_items()

@@ -5,11 +5,13 @@ of those, the others being solved for; the best one is the start.
 """
 
 from collections.abc import Callable, Iterable
+from typing import Any
 
 import numpy as np
 
 from footing.core.arrays import FloatArray
 from footing.core.curves import Curve
+from footing.core.formulas.syntax import Call, Name, Operation, walk
 
 _FREQUENCIES = 400
 _STRONGEST = 24  # frequencies of a spectrum that are tried
@@ -17,6 +19,9 @@ _MOST_EVEN = 2**17  # points of the even grid of a spectrum
 _DAMPINGS = (0.0, 0.3, 1.0, 2.0, 4.0)
 _SPREADS = (0.05, 0.1, 0.2, 0.4)
 _RATES = (-30.0, -10.0, -5.0, -3.0, -2.0, -1.0, -0.5, 0.5, 1.0, 2.0, 3.0, 5.0, 10.0, 30.0)
+_OWN_FREQUENCIES = 12
+_FEW_STARTS = 3
+_OWN_STARTS = 8
 _PLAIN_STARTS = (1.0, 0.1, 10.0, -1.0, 0.01, 100.0)
 
 Columns = tuple[FloatArray, ...]
@@ -26,8 +31,86 @@ def starts(curve: Curve, x: FloatArray, y: FloatArray) -> list[FloatArray]:
     """Starting values ``(p,)`` worth trying, the best guess first."""
     guess = _GUESSES.get(curve.key)
     if guess is not None:
-        return [np.asarray(guess(x, y), dtype=float)]
-    return [np.full(len(curve.names), value) for value in _PLAIN_STARTS]
+        made = guess(x, y)
+        several = made if made and isinstance(made[0], list) else [made]
+        return [np.asarray(one, dtype=float) for one in several]
+    plain = [np.full(len(curve.names), value) for value in _PLAIN_STARTS]
+    swinging = _swinging(curve)
+    if not swinging:
+        return [_with_linear_solved(curve, x, y, one) for one in plain] + plain
+    return _own_swings(curve, x, y, swinging) + plain
+
+
+def _swinging(curve: Curve) -> list[str]:
+    """Parameters of an own formula that multiply its variable within a sine or cosine."""
+    found: dict[str, None] = {}
+    for node in walk(curve.formula.root):
+        if isinstance(node, Call) and node.function in ("sin", "cos"):
+            for part in walk(node.arguments[0]):
+                if isinstance(part, Operation) and part.sign in ("*", "/"):
+                    names = {one.symbol for one in walk(part) if isinstance(one, Name)}
+                    if curve.variable in names:
+                        found |= dict.fromkeys(name for name in names if name in curve.names)
+    return list(found)
+
+
+def _own_swings(
+    curve: Curve, x: FloatArray, y: FloatArray, swinging: list[str]
+) -> list[FloatArray]:
+    """Starts at the frequencies that the points show best, the rest solved for where it is linear.
+
+    Where several parameters make the frequency (2*pi*x/T, w*x), one after the other is tried with
+    the others at 1; one that divides is tried with periods.
+    """
+    swings = _frequencies(x, y)
+    left = _swings_solved(x, y, swings, np.ones_like(x))[1]
+    strongest = swings[np.argsort(left)[:_OWN_FREQUENCIES]]
+    found = []
+    for name in swinging:
+        place = curve.names.index(name)
+        for value in (*strongest, *(2 * np.pi / strongest), *(strongest / (2 * np.pi))):
+            for phase in (0.0, 0.5 * np.pi):
+                start = np.full(len(curve.names), 1.0)
+                for other, symbol in enumerate(curve.names):
+                    if symbol not in swinging:
+                        start[other] = phase
+                start[place] = value
+                found.append(_with_linear_solved(curve, x, y, start))
+    rest = [_rest(curve, x, y, one) for one in found]
+    order = np.argsort(rest)
+    return [found[k] for k in order[:_OWN_STARTS] if np.isfinite(rest[k])]
+
+
+def _rest(curve: Curve, x: FloatArray, y: FloatArray, values: FloatArray) -> float:
+    with np.errstate(all="ignore"):
+        left = float(np.sum((curve.values(x, values) - y) ** 2))
+    return left if np.isfinite(left) else np.inf
+
+
+def _with_linear_solved(
+    curve: Curve, x: FloatArray, y: FloatArray, start: FloatArray
+) -> FloatArray:
+    """A start in which the parameters that the curve is linear in have their best values."""
+    with np.errstate(all="ignore"):
+        slopes = curve.slopes(x, start)[1]
+        linear: list[int] = []
+        for place in range(len(start)):
+            moved = start.copy()
+            moved[[*linear, place]] += 0.37
+            there = curve.slopes(x, moved)[1]
+            columns = [*linear, place]
+            if np.allclose(there[:, columns], slopes[:, columns], rtol=1e-9, atol=0):
+                linear.append(place)
+        if not linear:
+            return start
+        at_zero = start.copy()
+        at_zero[linear] = 0.0
+        base = curve.values(x, at_zero)
+    if not (np.isfinite(base).all() and np.isfinite(slopes[:, linear]).all()):
+        return start
+    found = at_zero
+    found[linear] = np.linalg.lstsq(slopes[:, linear], y - base, rcond=None)[0]
+    return found
 
 
 def _reach(x: FloatArray) -> float:
@@ -118,26 +201,44 @@ def _swing(sine: float, cosine: float) -> tuple[float, float]:
     return float(np.hypot(sine, cosine)), float(np.arctan2(cosine, sine))
 
 
+def _swings_solved(
+    x: FloatArray, y: FloatArray, frequencies: FloatArray, falls: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """Of each frequency the best factors ``(f, 3)`` of sine, cosine (both falling) and 1, and what
+    remains ``(f,)`` of the sum of squares; by normal equations, all at once.
+    """
+    angles = np.outer(frequencies, x)
+    columns = np.stack([falls * np.sin(angles), falls * np.cos(angles), np.ones_like(angles)], 1)
+    level = y - y.mean()
+    normal = columns @ columns.transpose(0, 2, 1)
+    normal += 1e-12 * np.trace(normal, axis1=1, axis2=2)[:, None, None] * np.eye(3)
+    sides = columns @ level
+    factors = np.linalg.solve(normal, sides[..., None])[..., 0]
+    left = float(level @ level) - np.sum(factors * sides, axis=1)
+    factors[:, 2] += y.mean()
+    return factors, left
+
+
 def _sine(x: FloatArray, y: FloatArray) -> list[float]:
-    (w,), (a, b, c) = _best(
-        y,
-        [(w,) for w in _frequencies(x, y)],
-        lambda w: (np.sin(w * x), np.cos(w * x), np.ones_like(x)),
-    )
-    amplitude, phase = _swing(a, b)
-    return [amplitude, w, phase, c]
+    frequencies = _frequencies(x, y)
+    factors, left = _swings_solved(x, y, frequencies, np.ones_like(x))
+    best = int(np.argmin(left))
+    amplitude, phase = _swing(factors[best, 0], factors[best, 1])
+    return [amplitude, float(frequencies[best]), phase, float(factors[best, 2])]
 
 
-def _damped_sine(x: FloatArray, y: FloatArray) -> list[float]:
-    grid = [(d / _reach(x), w) for d in _DAMPINGS for w in _frequencies(x, y)]
-
-    def columns(d: float, w: float) -> Columns:
-        falls = np.exp(-d * x)
-        return falls * np.sin(w * x), falls * np.cos(w * x), np.ones_like(x)
-
-    (d, w), (a, b, c) = _best(y, grid, columns)
-    amplitude, phase = _swing(a, b)
-    return [amplitude, d, w, phase, c]
+def _damped_sine(x: FloatArray, y: FloatArray) -> list[list[float]]:
+    """The best of each of some dampings."""
+    frequencies = _frequencies(x, y)
+    found = []
+    for damping in _DAMPINGS:
+        d = damping / _reach(x)
+        factors, left = _swings_solved(x, y, frequencies, np.exp(-d * (x - x.min())))
+        best = int(np.argmin(left))
+        amplitude, phase = _swing(factors[best, 0], factors[best, 1])
+        start = [amplitude * np.exp(d * x.min()), d, float(frequencies[best]), phase]
+        found.append((float(left[best]), [*start, float(factors[best, 2])]))
+    return [start for _, start in sorted(found)[:_FEW_STARTS]]
 
 
 def _bell(x: FloatArray, y: FloatArray) -> list[float]:
@@ -155,7 +256,7 @@ def _chain(x: FloatArray, y: FloatArray) -> list[float]:
     return [radius, x0, lowest - radius]
 
 
-_GUESSES: dict[str, Callable[[FloatArray, FloatArray], list[float]]] = {
+_GUESSES: dict[str, Callable[[FloatArray, FloatArray], Any]] = {
     "vertex": _vertex,
     "power": _power,
     "exponential": _exponential,

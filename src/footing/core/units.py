@@ -6,14 +6,24 @@ and foot of 1959).
 
 import re
 from dataclasses import dataclass
-from typing import Literal, get_args
-
-import pint
+from functools import cache
+from typing import TYPE_CHECKING, Literal, get_args
 
 from footing.core.errors import Refused
 
-registry = pint.UnitRegistry(cache_folder=None)
-registry.define("picture_pixel = [picture_length] = px")
+
+@cache
+def registry() -> "pint.UnitRegistry[float]":
+    """The registry of units; made when a unit is first asked for, because that takes a while."""
+    import pint
+
+    made: pint.UnitRegistry[float] = pint.UnitRegistry(cache_folder=None)
+    made.define("picture_pixel = [picture_length] = px")
+    return made
+
+
+if TYPE_CHECKING:
+    import pint
 
 LengthUnit = Literal["m", "cm", "mm", "in", "ft"]
 MassUnit = Literal["kg", "g"]
@@ -127,7 +137,7 @@ def check_made_up(name: str, *, field: str) -> None:
             "own such as sled.",
             field=field,
         )
-    if name == "px" or name in registry:
+    if name == "px" or name in registry():
         raise Refused(
             f"“{name}” is the name of a unit that exists; use {', '.join(LENGTH_UNITS)}, or a word "
             "of your own.",
@@ -140,7 +150,12 @@ def metres_in(unit: str) -> float:
     return to_si(Typed(1.0, 0.0), unit).value
 
 
+@cache
+def _in_si(unit: str) -> float:
+    return float(registry().Quantity(1.0, unit).to_base_units().magnitude)
+
+
 def to_si(typed: Typed, unit: str) -> Typed:
     """Convert from a unit of `LENGTH_UNITS` or `MASS_UNITS` to metres or kilograms."""
-    factor = float(registry.Quantity(1.0, unit).to_base_units().magnitude)
+    factor = _in_si(unit)
     return Typed(typed.value * factor, typed.uncertainty * factor)

@@ -148,6 +148,8 @@ def series(table: DataTable, x: str, y: str) -> Series | None:
     if across is None or up is None:
         return None
     common, in_x, in_y = np.intersect1d(across.rows, up.rows, return_indices=True)
+    good = np.isfinite(across.values[in_x]) & np.isfinite(up.values[in_y])
+    common, in_x, in_y = common[good], in_x[good], in_y[good]
     return Series(
         table,
         across,

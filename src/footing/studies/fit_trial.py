@@ -34,7 +34,9 @@ def try_fit(study: Any, wanted: TryFit) -> dict[str, Any]:
     row = SimpleNamespace(
         id=0, x=wanted.x, y=wanted.y, label=None, dashed=True, colour=None, box=None, **values
     )
-    ground = source.ground_of(table.row.id) if isinstance(source, FootageSource) else None
+    ground = None
+    if isinstance(source, FootageSource) and isinstance(table, BodyTable):
+        ground = source.ground_of(table.row.id)
     found = fit_result(
         row, table, source.passages, source.quantities, moved=wanted.moved, ground=ground
     )

@@ -222,6 +222,7 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "readings": [_shown(one, result) for one in result.readings] if meanings else [],
         "sense": meaning.sense(outcome) if meanings else None,
         "at_bound": list(outcome.at_bound),
+        "rival": _rival(outcome),
         "problem": result.problem,
         "scatter": f"{findings.significant(outcome.scatter, 2)} "
         f"{result.points.up.variable.unit}".strip(),
@@ -258,6 +259,15 @@ def _shown(reading: Reading, result: FitResult) -> dict[str, Any]:
         "held": half == 0,
         "plain": f"{reading.value:.10g}",
     }
+
+
+def _rival(outcome: Fit) -> str:
+    """Other values of the parameters that describe the points as well, if there are."""
+    if outcome.rival is None:
+        return ""
+    letters = ("".join(symbol) for symbol in outcome.curve.symbols)
+    values = (findings.significant(float(value), 3) for value in outcome.rival)
+    return ", ".join(f"{one} = {value}" for one, value in zip(letters, values, strict=True))
 
 
 def _listed_names(parts: list[Contribution]) -> str:

@@ -7,7 +7,6 @@ them (Golub and Van Loan, Matrix Computations, 4th ed., 5.3).
 from math import comb
 
 import numpy as np
-from scipy import optimize
 
 from footing.core.arrays import FloatArray
 from footing.core.curves import Curve
@@ -67,6 +66,8 @@ def solve_linear(points: Points, free: Free) -> Fit | None:
 
 def solve_within(points: Points, free: Free) -> FloatArray:
     """Values inside their bounds of a curve that is linear in them: active sets, no search."""
+    from scipy import optimize  # takes long to load, and few fits are bounded
+
     at_zero, design = free.curve.slopes(points.x, free.filled(np.zeros(len(free.curve.names))))
     columns = points.whitened(design[:, free.places])
     sizes = np.linalg.norm(columns, axis=0)

@@ -24,6 +24,7 @@ class Fit:
     r_squared : 1 − rss/Σ(y − ȳ)²; None if all y are equal
     residuals : (n,) y minus curve
     at_bound : parameters that would go on beyond their bounds
+    rival : (p,) other values that describe the points as well, if a search met some
     """
 
     curve: Curve
@@ -36,6 +37,7 @@ class Fit:
     r_squared: float | None
     residuals: FloatArray
     at_bound: tuple[str, ...] = ()
+    rival: FloatArray | None = None
 
     @property
     def standard_errors(self) -> FloatArray:
@@ -71,6 +73,7 @@ def rescaled(fit: Fit, parameters: Sequence[float], y: float) -> Fit:
         rss=fit.rss / y**2,
         scatter=fit.scatter / y,
         residuals=fit.residuals / y,
+        rival=None if fit.rival is None else fit.rival / sizes,
     )
 
 

@@ -1,11 +1,12 @@
 """Curves that are not linear in their parameters, searched for with exact slopes.
 
-By Levenberg and Marquardt's method (lmfit, on MINPACK), from every starting value that the points
-suggest.
+By Levenberg and Marquardt's method (MINPACK through scipy), from every starting value that the
+points suggest; between bounds by trust regions (M. A. Branch, T. F. Coleman and Y. Li, SIAM J. Sci.
+Comput. 21, 1, 1999).
 """
 
-from math import inf, isinf
-from typing import Any
+from dataclasses import replace
+from math import isinf
 
 import numpy as np
 
@@ -17,6 +18,12 @@ from footing.core.starting import starts
 _CLOSE = 1e-15  # relative change at which a search ends
 _OFF_BOUND = 0.01  # share of the room between bounds by which a start stays off them
 _STEPS = 4000
+_STEPS_OF_SEVERAL = 600
+_FIRST_STEPS = 60  # with which starts are compared; the best few go on from there
+_GO_ON = 3
+_AS_WELL = 1.05  # times the least sum of squares, up to which other values do as well
+_VISIBLE = 3.0  # times the scatter, by which another curve runs elsewhere
+_MINPACK_CONVERGED = (1, 2, 3, 4)
 
 
 def search(points: Points, free: Free) -> Fit | NoFit:
@@ -24,24 +31,53 @@ def search(points: Points, free: Free) -> Fit | NoFit:
     curve = free.curve
     own_start = all(free.of(name).start is not None for name in curve.names)
     guesses = [np.zeros(len(curve.names))] if own_start else starts(curve, points.x, points.y)
-    best: FloatArray | None = None
-    least = inf
-    defined = False
-    for guess in guesses:
-        begin = _started(free, guess)
-        with np.errstate(all="ignore"):
-            defined = defined or bool(np.isfinite(curve.values(points.x, begin)).all())
-        found = _search(points, free, begin)
-        if found is not None and found[1] < least * (1 - 1e-9):
-            best, least = found
-    if best is None and not defined:
+    begins = [_started(free, guess) for guess in guesses]
+    with np.errstate(all="ignore"):
+        sound = [one for one in begins if np.isfinite(curve.values(points.x, one)).all()]
+    if not sound:
         return NoFit(
             f"“{curve.title}” is undefined at some of the points; leave those out, or give other "
             "starting values."
         )
-    if best is None:
+    steps = _STEPS if len(sound) == 1 else _STEPS_OF_SEVERAL
+    if len(sound) > 1:
+        tried = [_search(points, free, one, steps=_FIRST_STEPS) for one in sound]
+        ordered = sorted((one for one in tried if one is not None), key=lambda one: one[1])
+        sound = [values for values, _, _ in _apart(ordered)[:_GO_ON]]
+    ended = [
+        found
+        for begin in sound
+        if (found := _search(points, free, begin, steps=steps)) is not None and found[2]
+    ]
+    if not ended:
         return NoFit("No values were found at which this curve settles; give starting values.")
-    return finished(points, free, best)
+    best, least, _ = min(ended, key=lambda one: one[1])
+    fit = finished(points, free, best)
+    if isinstance(fit, NoFit):
+        return fit
+    others = [values for values, rest, _ in ended if rest <= least * _AS_WELL]
+    return replace(fit, rival=_rival(fit, points.x, others))
+
+
+def _rival(fit: Fit, x: FloatArray, others: list[FloatArray]) -> FloatArray | None:
+    """Other values that describe the points as well by another curve between them."""
+    between = np.linspace(float(x.min()), float(x.max()), 7 * len(x) + 1)
+    with np.errstate(all="ignore"):
+        ours = fit.predict(between)
+        for values in others:
+            apart = np.abs(fit.curve.values(between, values) - ours)
+            if np.isfinite(apart).all() and float(apart.max()) > _VISIBLE * fit.scatter:
+                return values
+    return None
+
+
+def _apart(ordered: list[tuple[FloatArray, float, bool]]) -> list[tuple[FloatArray, float, bool]]:
+    """Those that did not end in the same place as one before."""
+    kept: list[tuple[FloatArray, float, bool]] = []
+    for one in ordered:
+        if not any(np.isclose(one[1], other[1], rtol=1e-6, atol=0) for other in kept):
+            kept.append(one)
+    return kept
 
 
 def _started(free: Free, guess: FloatArray) -> FloatArray:
@@ -60,37 +96,64 @@ def _inside(value: float, low: float, high: float) -> float:
     return min(max(value, low + _OFF_BOUND * reach), high - _OFF_BOUND * reach)
 
 
-def _search(points: Points, free: Free, begin: FloatArray) -> tuple[FloatArray, float] | None:
-    """Values at which the sum of squares is least, with that sum, from one start; None if none."""
-    import lmfit  # takes most of a second, and only curves that are searched for need it
+def _search(
+    points: Points, free: Free, begin: FloatArray, *, steps: int
+) -> tuple[FloatArray, float, bool] | None:
+    """Values, their sum of squares, and whether the search ended there; None if it broke off."""
+    from scipy import optimize  # takes long to load, and only curves that are searched for need it
 
-    curve = free.curve
-    parameters = lmfit.Parameters()
-    for place in free.places:
-        given = free.of(curve.names[place])
-        parameters.add(f"p{place}", value=begin[place], min=given.low, max=given.high)
+    curve, bounded = free.curve, free.bounded
 
-    def full(asked: Any) -> FloatArray:
+    def full(asked: FloatArray) -> FloatArray:
         values = begin.copy()
-        values[free.places] = [asked[f"p{place}"].value for place in free.places]
+        values[free.places] = asked
         return values
 
-    def remains(asked: Any) -> FloatArray:
-        return points.whitened(curve.values(points.x, full(asked)) - points.y)
+    def remains(asked: FloatArray) -> FloatArray:
+        return _numbers(points.whitened(curve.values(points.x, full(asked)) - points.y))
 
-    def slopes(asked: Any) -> FloatArray:
-        _, by = curve.slopes(points.x, full(asked))
-        return points.whitened(by[:, free.places])
+    def slopes(asked: FloatArray) -> FloatArray:
+        return _numbers(points.whitened(curve.slopes(points.x, full(asked))[1][:, free.places]))
 
-    minimizer = lmfit.Minimizer(remains, parameters, nan_policy="raise", calc_covar=False)
     try:
         with np.errstate(all="ignore"):
-            found: Any = minimizer.leastsq(
-                Dfun=slopes, col_deriv=0, ftol=_CLOSE, xtol=_CLOSE, gtol=0.0, max_nfev=_STEPS
-            )
-    except (ValueError, np.linalg.LinAlgError):  # not a number on the way
+            if bounded:
+                given = [free.of(curve.names[place]) for place in free.places]
+                found = optimize.least_squares(
+                    remains,
+                    begin[free.places],
+                    jac=slopes,
+                    bounds=([one.low for one in given], [one.high for one in given]),
+                    xtol=_CLOSE,
+                    ftol=_CLOSE,
+                    gtol=None,
+                    x_scale="jac",
+                    max_nfev=steps,
+                )
+                values, ended = full(found.x), bool(found.status > 0)
+            else:
+                asked, _, _, _, status = optimize.leastsq(
+                    remains,
+                    begin[free.places],
+                    Dfun=slopes,
+                    full_output=True,
+                    ftol=_CLOSE,
+                    xtol=_CLOSE,
+                    gtol=0.0,
+                    maxfev=steps,
+                )
+                values, ended = full(np.atleast_1d(asked)), status in _MINPACK_CONVERGED
+            rest = float(np.sum(remains(values[free.places]) ** 2))
+    except (_NoNumber, ValueError, np.linalg.LinAlgError):
         return None
-    values = full(found.params)
-    if not found.success or not np.isfinite(values).all():
-        return None
-    return values, float(np.sum(remains(found.params) ** 2))
+    return (values, rest, ended) if np.isfinite(values).all() else None
+
+
+class _NoNumber(ArithmeticError):
+    """The curve is undefined where the search has come to."""
+
+
+def _numbers(values: FloatArray) -> FloatArray:
+    if not np.isfinite(values).all():
+        raise _NoNumber
+    return values

@@ -10,6 +10,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
+from scipy import sparse
 
 from footing.core.arrays import FloatArray
 from footing.core.dimensions import NUMBER, Unit
@@ -112,8 +113,9 @@ def compute(
         if np.ndim(scope[source].values) == 0
     )
     result = Walker(terms, checked, rows=rows, shared=shared).of(formula.root)
+    slopes = _with_limits(result, terms, checked, formula, scope, rows=rows)
     variance = np.zeros(rows)
-    for source, by in result.slopes.items():
+    for source, by in slopes.items():
         known = scope[source]
         if known.common:
             continue
@@ -134,9 +136,43 @@ def compute(
         np.where(np.isfinite(values), values, np.nan),
         shown,
         uncertainties,
-        result.slopes,
+        slopes,
         notes,
     )
+
+
+def _with_limits(
+    result: "Term",
+    terms: Mapping[str, "Term"],
+    checked: Checked,
+    formula: Formula,
+    scope: Mapping[str, Known],
+    *,
+    rows: int,
+) -> dict[str, slope.Slope]:
+    """The slopes, where they have no limit (a root at 0) those of one uncertainty's width.
+
+    There the value changes by f(x + u) − f(x) with an uncertainty u, and not by f'(x) u.
+    """
+    found: dict[str, slope.Slope] = {}
+    for source, by in result.slopes.items():
+        if slope.is_finite(by):
+            found[source] = by
+        elif sparse.issparse(by) or np.ndim(by) == 0 or source not in terms:
+            found[source] = slope.without_infinities(by)
+        else:
+            width = np.asarray(scope[source].uncertainty) * scope[source].unit.factor
+            ends = []
+            for moved in (width, -width):
+                at = {name: Term(term.values) for name, term in terms.items()}
+                at[source] = Term(terms[source].values + moved)
+                there = Walker(at, checked, rows=rows).of(formula.root).values
+                ends.append(np.abs(np.asarray(there, dtype=float) - result.values))
+            wide = np.fmax(ends[0], ends[1]) / np.where(width > 0, width, 1.0)
+            wide = np.broadcast_to(np.nan_to_num(wide, posinf=0.0), (rows,))
+            full = np.broadcast_to(np.asarray(by, dtype=float), (rows,))
+            found[source] = np.where(np.isfinite(full), full, wide)
+    return found
 
 
 def _too_large(
@@ -352,7 +388,7 @@ def _plain(
 
 _PLAIN: dict[str, Callable[[Term], Term]] = {
     "sqrt": _plain(np.sqrt, lambda x: 0.5 / np.sqrt(x)),
-    "abs": _plain(np.abs, np.sign),
+    "abs": _plain(np.abs, lambda x: np.where(x < 0, -1.0, 1.0)),
     "exp": _plain(np.exp, np.exp),
     "ln": _plain(np.log, lambda x: np.divide(1.0, x)),
     "log10": _plain(np.log10, lambda x: np.divide(1.0, x * np.log(10.0))),

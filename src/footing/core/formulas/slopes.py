@@ -17,6 +17,20 @@ Slope = Any  # an array (n,), or a sparse matrix (n, n)
 Slopes = Mapping[str, Slope]
 
 
+def is_finite(slope: Slope) -> bool:
+    """Whether all of a slope are numbers."""
+    return bool(np.isfinite(slope.data if sparse.issparse(slope) else slope).all())
+
+
+def without_infinities(slope: Slope) -> Slope:
+    """A slope that is 0 where it has no limit."""
+    if not sparse.issparse(slope):
+        return np.nan_to_num(slope, nan=0.0, posinf=0.0, neginf=0.0)
+    cleaned = slope.copy()
+    cleaned.data = np.nan_to_num(cleaned.data, nan=0.0, posinf=0.0, neginf=0.0)
+    return cleaned
+
+
 def scaled(slopes: Slopes, by: FloatArray | float) -> dict[str, Slope]:
     """The slopes of something that changes ``by`` times as much."""
     return {source: _times(slope, by) for source, slope in slopes.items()}

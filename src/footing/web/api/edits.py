@@ -3,13 +3,13 @@
 from typing import Any
 
 from fastapi import APIRouter
-from fastapi.responses import JSONResponse
 
 from footing.core.errors import Stale
 from footing.store.tables import Edit
 from footing.studies.door import EditRequest, submit
 from footing.studies.people import visible_study
 from footing.studies.view import study_view
+from footing.web.answers import StateResponse
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
 
@@ -17,15 +17,15 @@ router = APIRouter(route_class=DatabaseRoute, tags=["studies"])
 
 
 @router.get("/studies/{study_id}")
-def read_study(study: SeenStudy, visitor: Visitor, source: str | None = None) -> JSONResponse:
+def read_study(study: SeenStudy, visitor: Visitor, source: str | None = None) -> StateResponse:
     """The state of a study as seen from one of its sources, with everything that follows."""
-    return JSONResponse(study_view(study, visitor, source=source))
+    return StateResponse(study_view(study, visitor, source=source))
 
 
 @router.post("/studies/{study_id}/edits")
 def make_edit(
     study: SeenStudy, visitor: Visitor, request: EditRequest, source: str | None = None
-) -> JSONResponse:
+) -> StateResponse:
     """Make an edit and answer with the new state, as seen from a source.
 
     A refused edit answers 422; one based on a state that has changed since answers 409, with the
@@ -35,10 +35,10 @@ def make_edit(
         accepted = submit(study.id, visitor, request)
     except Stale as error:
         present = study_view(visible_study(visitor, study.id), visitor, source=source)
-        return JSONResponse({"error": str(error), "field": None, "view": present}, status_code=409)
+        return StateResponse({"error": str(error), "field": None, "view": present}, status_code=409)
     study.seq = accepted.seq
     view = study_view(study, visitor, source=source)
-    return JSONResponse({"made": accepted.made, "view": view})
+    return StateResponse({"made": accepted.made, "view": view})
 
 
 @router.get("/studies/{study_id}/history")

@@ -5,7 +5,7 @@ from urllib.parse import quote
 
 from fastapi import APIRouter, Depends, Query, Request
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import JSONResponse, Response
+from fastapi.responses import Response
 
 from footing.core.errors import Refused
 from footing.store.database import connected
@@ -13,6 +13,7 @@ from footing.studies import class_rules, fit_trial, graph_file, straight_page, s
 from footing.studies.people import Person
 from footing.studies.stretch import Plot
 from footing.studies.view import study_view
+from footing.web.answers import StateResponse
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
 from footing.web.workshop import Workshop
@@ -25,13 +26,13 @@ _LARGEST = 200_000_000  # bytes of a file with a table
 @router.post("/studies/{study_id}/tables")
 async def take_table(
     request: Request, study: SeenStudy, visitor: Visitor, name: str = "table"
-) -> JSONResponse:
+) -> StateResponse:
     """Make a sheet of a file (CSV, TSV, ODS, XLSX) or of pasted text: the body of the request."""
     announced = int(request.headers.get("content-length") or 0)
     if announced > _LARGEST:
         raise Refused(f"A table may have {_LARGEST // 1_000_000} MB at most.")
     data = await request.body()
-    return JSONResponse(await run_in_threadpool(_taken, study, visitor, data, name))
+    return StateResponse(await run_in_threadpool(_taken, study, visitor, data, name))
 
 
 def _taken(study: Any, visitor: Person, data: bytes, name: str) -> dict[str, Any]:
@@ -49,9 +50,9 @@ def read_cells(
     first: Annotated[int, Query(ge=0)] = 0,
     count: Annotated[int, Query(ge=1)] = 200,
     columns: Annotated[list[int] | None, Query()] = None,
-) -> JSONResponse:
+) -> StateResponse:
     """Some rows of some columns, as they are shown."""
-    return JSONResponse(tables_out.window(study, sheet, first, count, columns or []))
+    return StateResponse(tables_out.window(study, sheet, first, count, columns or []))
 
 
 @router.get("/studies/{study_id}/tables/{owner}.{form}")
@@ -65,15 +66,15 @@ async def read_table(
 
 
 @router.post("/studies/{study_id}/formulas/trial")
-def try_formula(study: SeenStudy, trial: tables_out.Trial) -> JSONResponse:
+def try_formula(study: SeenStudy, trial: tables_out.Trial) -> StateResponse:
     """What a formula would give: in print, its unit and first values, or where it is wrong."""
-    return JSONResponse(tables_out.try_formula(study, trial))
+    return StateResponse(tables_out.try_formula(study, trial))
 
 
 @router.post("/studies/{study_id}/fits/trial")
-def try_fit(study: SeenStudy, wanted: fit_trial.TryFit) -> JSONResponse:
+def try_fit(study: SeenStudy, wanted: fit_trial.TryFit) -> StateResponse:
     """What a fit would come to, without keeping it."""
-    return JSONResponse(fit_trial.try_fit(study, wanted))
+    return StateResponse(fit_trial.try_fit(study, wanted))
 
 
 @router.get("/studies/{study_id}/graphs/{place}.{form}")
@@ -115,10 +116,10 @@ def _file(name: str, content: bytes, media_type: str) -> Response:
 
 
 @router.post("/studies/{study_id}/rules")
-def change_rules(study: SeenStudy, visitor: Visitor, rules: class_rules.Rules) -> JSONResponse:
+def change_rules(study: SeenStudy, visitor: Visitor, rules: class_rules.Rules) -> StateResponse:
     """Lay down how the class draws points, or whether fits of the lab say what they mean."""
     class_rules.change_rules(study, visitor, rules)
-    return JSONResponse(study_view(study, visitor))
+    return StateResponse(study_view(study, visitor))
 
 
 def _plot(owner: str, x: str, y: str) -> Plot:
@@ -129,18 +130,18 @@ SomePlot = Annotated[Plot, Depends(_plot)]
 
 
 @router.get("/studies/{study_id}/stretch")
-def read_stretch(study: SeenStudy, plot: SomePlot, low: float, high: float) -> JSONResponse:
+def read_stretch(study: SeenStudy, plot: SomePlot, low: float, high: float) -> StateResponse:
     """Statistics and area of the points of a series between two values of x."""
-    return JSONResponse(stretch.stretch(study, plot, low, high))
+    return StateResponse(stretch.stretch(study, plot, low, high))
 
 
 @router.get("/studies/{study_id}/straight-forms")
-def read_straight_forms(study: SeenStudy, plot: SomePlot) -> JSONResponse:
+def read_straight_forms(study: SeenStudy, plot: SomePlot) -> StateResponse:
     """The likely straight forms of a series, the straightest first."""
-    return JSONResponse(straight_page.straight_page(study, plot))
+    return StateResponse(straight_page.straight_page(study, plot))
 
 
 @router.get("/studies/{study_id}/tangent")
-def read_tangent(study: SeenStudy, plot: SomePlot, number: int) -> JSONResponse:
+def read_tangent(study: SeenStudy, plot: SomePlot, number: int) -> StateResponse:
     """The slope of a series at one of its points (its frame or row)."""
-    return JSONResponse(stretch.tangent(study, plot, number))
+    return StateResponse(stretch.tangent(study, plot, number))
