@@ -29,20 +29,38 @@ def test_known_lengths_that_disagree_are_shaky() -> None:
     assert not soundness.scale_agrees(scale(500.0, 540.0)).sound
 
 
-@pytest.mark.parametrize("slower", [2, 4, 8])
+@pytest.mark.parametrize("slower", [2, 3, 4, 5, 8])
 def test_a_fall_in_slow_motion_is_recognised(slower: int) -> None:
     check = soundness.clock_plausible(
-        slow_motion_likely=None, clock_set=False, falls=[-9.75 / slower**2]
+        slow_motion_likely=None, clock_set=False, falls=[soundness.Fall(-9.75 / slower**2, 0.02 / slower**2, 0.0, 0.01)]
     )
     assert not check.sound
     assert f"{slower} times" in check.reason
 
 
-@pytest.mark.parametrize("acceleration", [-9.81, 1.46, 0.0, 30.0])
-def test_other_accelerations_do_not_accuse_the_clock(acceleration: float) -> None:
-    assert soundness.clock_plausible(
-        slow_motion_likely=None, clock_set=False, falls=[acceleration]
-    ).sound
+@pytest.mark.parametrize(
+    "fall",
+    [
+        soundness.Fall(-9.81, 0.05, 0.0, 0.02, flies=True),
+        soundness.Fall(1.46, 0.01, 0.0, 0.02),
+        soundness.Fall(0.0, 0.02),
+        soundness.Fall(30.0, 0.1, 0.0, 0.1),
+        soundness.Fall(-2.4, 0.01, 0.0, 0.01),  # near g/4, and honest
+        soundness.Fall(-0.66, 0.01, 2.45, 0.01, flies=True),  # on a plane of 15°
+        soundness.Fall(-2.45, 0.01, 4.25, 0.01, flies=True),  # on one of 30°
+        soundness.Fall(-0.06, 0.03, 0.01, 0.03),  # on a level track
+    ],
+)
+def test_other_accelerations_do_not_accuse_the_clock(fall: soundness.Fall) -> None:
+    assert soundness.clock_plausible(slow_motion_likely=None, clock_set=False, falls=[fall]).sound
+
+
+@pytest.mark.parametrize("slower", [1.5, 2.0, 3.0, 5.0, 8.0])
+def test_a_throw_tells_any_slow_motion(slower: float) -> None:
+    fall = soundness.Fall(-9.7 / slower**2, 0.1 / slower**2, 0.02, 0.02, flies=True)
+    check = soundness.clock_plausible(slow_motion_likely=None, clock_set=False, falls=[fall])
+    assert not check.sound
+    assert f"{slower:g} times" in check.reason
 
 
 def test_a_file_that_names_slow_motion_is_shaky_until_the_clock_is_set() -> None:

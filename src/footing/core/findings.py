@@ -8,9 +8,10 @@ contributions add in squares, the effective degrees of freedom are those of Welc
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
-from math import floor, inf, isfinite, log10, sqrt
+from math import floor, inf, isfinite, isnan, log10, sqrt
 
 import numpy as np
+from scipy import special
 
 from footing.core.arrays import FloatArray
 from footing.core.fitting import interval_factor
@@ -36,6 +37,7 @@ class Measured:
     uncertainty: float
     half_width: float
     budget: tuple[Contribution, ...]
+    dof: float = inf
 
 
 def combine(value: float, budget: tuple[Contribution, ...]) -> Measured:
@@ -46,7 +48,8 @@ def combine(value: float, budget: tuple[Contribution, ...]) -> Measured:
     uncertainty = sqrt(sum(part.uncertainty**2 for part in budget))
     quartic = sum(part.uncertainty**4 / part.dof for part in budget)
     effective = uncertainty**4 / quartic if quartic > 0 else inf
-    return Measured(value, uncertainty, interval_factor(effective) * uncertainty, budget)
+    half = interval_factor(effective) * uncertainty
+    return Measured(value, uncertainty, half, budget, effective)
 
 
 def scaled(measured: Measured, factor: float) -> Measured:
@@ -59,6 +62,7 @@ def scaled(measured: Measured, factor: float) -> Measured:
         measured.uncertainty * factor,
         measured.half_width * factor,
         budget,
+        measured.dof,
     )
 
 
@@ -67,7 +71,8 @@ class Comparison:
     """A measured value beside an accepted one.
 
     percent_error : (measured − accepted) ÷ |accepted| in percent; None for an accepted 0
-    distance : |measured − accepted| in units of √(u² + u²(accepted)); inf if that is 0
+    distance : |measured − accepted| in units of √(u² + u²(accepted)); inf if that is 0. Of a value
+        with few degrees of freedom it is that of a normal one which is as improbable
     verdict : "agrees" under 2, "doubtful" to 3, "disagrees" over 3
     opposite_sign : true if one is negative and the other positive
     """
@@ -83,9 +88,21 @@ def compare(measured: Measured, accepted: float, *, accepted_uncertainty: float 
     difference = measured.value - accepted
     u = sqrt(measured.uncertainty**2 + accepted_uncertainty**2)
     distance = abs(difference) / u if u > 0 else (0.0 if difference == 0 else inf)
+    if u > 0 and isfinite(measured.dof):
+        # the accepted value's own uncertainty is known without limit (Welch and Satterthwaite)
+        dof = measured.dof * (u / measured.uncertainty) ** 4 if measured.uncertainty else inf
+        distance = as_normal(distance, dof)
     verdict = "agrees" if distance < 2 else "doubtful" if distance <= 3 else "disagrees"
     percent = 100 * difference / abs(accepted) if accepted else None
     return Comparison(percent, distance, verdict, measured.value * accepted < 0)
+
+
+def as_normal(distance: float, dof: float) -> float:
+    """The distance in σ of a normal value that is as improbable as this one of Student's t."""
+    if not isfinite(dof) or distance == 0:
+        return distance
+    chance = 2 * float(special.stdtr(dof, -distance))
+    return -float(special.ndtri(chance / 2)) if chance > 0 else distance
 
 
 def uncertainty_decimals(uncertainty: float) -> int:
@@ -102,6 +119,8 @@ def number(value: float, decimals: int) -> str:
 
     Negative ``decimals`` round to tens, hundreds and so on.
     """
+    if not isfinite(value):
+        return significant(value)
     rounded = round(value, decimals)
     text = f"{rounded:.{max(decimals, 0)}f}"
     if rounded == 0:
@@ -126,11 +145,13 @@ def signed(value: float, decimals: int) -> str:
 
 def significant(value: float, digits: int = 4) -> str:
     """Print with a number of significant digits, in scientific notation where that is clearer."""
-    if not isfinite(value) or value == 0:
-        return number(value, 0) if value == 0 else "∞"
+    if not isfinite(value):
+        return "undefined" if isnan(value) else "−∞" if value < 0 else "∞"
+    if value == 0:
+        return number(value, 0)
     exponent = floor(log10(abs(value)))
     if not -3 <= exponent < 5:
-        return f"{number(value / 10.0**exponent, digits - 1)}×10{_superscript(exponent)}"
+        return f"{number(value / 10.0**exponent, digits - 1)}×10{superscript(exponent)}"
     return number(value, max(digits - 1 - exponent, 0))
 
 
@@ -142,6 +163,10 @@ def measured(value: float, uncertainty: float, unit: str = "") -> str:
     shown.
     """
     suffix = f" {unit}" if unit else ""
+    if not isfinite(value) or isnan(uncertainty):
+        return significant(value) + suffix
+    if uncertainty == inf:
+        return f"{significant(value)} ± ∞{suffix}"
     if not uncertainty > _ROUND_OFF * abs(value) or not isfinite(uncertainty):
         return significant(value) + suffix
     size = max(abs(value), uncertainty)
@@ -153,7 +178,7 @@ def measured(value: float, uncertainty: float, unit: str = "") -> str:
     power = 10.0**exponent
     decimals = max(uncertainty_decimals(uncertainty / power), 0)
     pair = f"{number(value / power, decimals)} ± {number(uncertainty / power, decimals)}"
-    return f"({pair})×10{_superscript(exponent)}{suffix}"
+    return f"({pair})×10{superscript(exponent)}{suffix}"
 
 
 def column_decimals(values: FloatArray, uncertainties: FloatArray) -> int:
@@ -169,5 +194,6 @@ def column_decimals(values: FloatArray, uncertainties: FloatArray) -> int:
     return min(max(3 - floor(log10(largest)), 3), 12) if largest > 0 else 3
 
 
-def _superscript(exponent: int) -> str:
+def superscript(exponent: int) -> str:
+    """A whole number as an exponent."""
     return str(exponent).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))

@@ -4,7 +4,7 @@ Runs test: A. Wald and J. Wolfowitz, Ann. Math. Stat. 11, 147, 1940. Outliers: t
 studentised residual against t with n − p − 1 degrees of freedom (docs/physics.md, Fits).
 """
 
-from math import sqrt
+from math import inf, sqrt
 
 import numpy as np
 from scipy import special
@@ -12,13 +12,19 @@ from scipy import special
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.dimensions import METRE, SECOND, Unit
 from footing.core.fitting import Fit, interval_factor
+from footing.core.kinematics import mark_scatter
 from footing.core.soundness import GRAPH, Check
 
 _SURE = 0.01
 _FEWEST_FOR_RUNS = 12
 _FEW = 2  # points beyond the parameters, up to which a fit says little
-_IMPACT = 9.0  # times the usual change of velocity from point to point
 _SUDDEN = 0.35  # of the largest speed
+_SMOOTH = 5  # parameters of the smooth curve with which a kink is compared
+_KINKED = 7  # parameters of two parabolas, with the moment
+_FASTEST = 90  # percentile of the speeds that counts as the largest; marks scatter
+_BESIDE = 4  # marks on each side of a kink at least
+_MOMENTS = 120  # that are tried first
+_AS_SCATTERED = 2.5  # times the variance that neighbours show, up to which a kink explains it all
 _FEWEST_FOR_IMPACT = 8
 
 
@@ -97,17 +103,35 @@ def outliers(fit: Fit, x: FloatArray, numbers: IntArray) -> Check | None:
 
 
 def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> Check | None:
-    """Whether a velocity changes at once within a fitted stretch of a coordinate."""
-    if len(times) < _FEWEST_FOR_IMPACT:
+    """Whether a velocity changes at once within a fitted stretch of a coordinate.
+
+    Two parabolas, with another velocity behind a moment, are compared with smooth curves of as
+    many parameters; they must leave over no more than the scatter that the values show.
+    """
+    n = len(times)
+    if n < max(_FEWEST_FOR_IMPACT, 2 * _BESIDE + 1):
         return None
     title = "Impact in a fit"
-    velocities = np.diff(values) / np.diff(times)
-    changes = np.diff(velocities)
-    usual = np.median(changes)
-    spread = 1.4826 * float(np.median(np.abs(changes - usual)))
-    sudden = int(np.argmax(np.abs(changes - usual)))
-    size = abs(float(changes[sudden] - usual))
-    if size <= _IMPACT * spread or size <= _SUDDEN * float(np.max(np.abs(velocities))):
+    t = (times - times[0]) / (times[-1] - times[0])
+    scatter, _ = mark_scatter(times, values[:, None])
+    smooth = _left_over(np.vander(t, _SMOOTH), values)
+    least, best, change = inf, 0, 0.0
+    inside = np.arange(_BESIDE, n - _BESIDE)
+    for k in inside[:: max(len(inside) // _MOMENTS, 1)]:
+        left, jump = _kinked(t, values, k)
+        if left < least:
+            least, best, change = left, int(k), jump
+    for k in range(max(best - n // _MOMENTS, _BESIDE), min(best + n // _MOMENTS + 1, n - _BESIDE)):
+        left, jump = _kinked(t, values, k)
+        if left < least:
+            least, best, change = left, k, jump
+    dof = n - _KINKED
+    gain = (smooth - least) / max(least / dof, 1e-12 * float(np.ptp(values)) ** 2)
+    chance = float(special.fdtrc(_KINKED - 2, dof, max(gain, 0.0) / (_KINKED - 2)))
+    fastest = float(np.percentile(np.abs(np.diff(values) / np.diff(t)), _FASTEST))
+    size = abs(change)
+    sure = chance * n < _SURE and least / dof < _AS_SCATTERED * max(scatter, 1e-300)
+    if not sure or size <= _SUDDEN * fastest:
         return Check("impact", True, title, "No fit crosses a bounce or an impact.", GRAPH)
     return Check(
         "impact",
@@ -116,29 +140,51 @@ def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> Check | 
         "A fit crosses a moment at which the velocity changes at once: a bounce or an impact. Fit "
         "a passage before it, and another after it.",
         GRAPH,
-        int(numbers[sudden + 1]),
+        int(numbers[best]),
     )
 
 
+def _kinked(t: FloatArray, values: FloatArray, k: int) -> tuple[float, float]:
+    """What two parabolas leave over, one up to mark k and one from there, and the jump of slope.
+
+    They need not meet at a mark: the moment lies somewhere between two.
+    """
+    left, slopes = 0.0, []
+    moment = (t[k - 1] + t[k]) / 2
+    for side in (slice(None, k), slice(k, None)):
+        design = np.vander(t[side] - moment, 3)
+        factors = np.linalg.lstsq(design, values[side], rcond=None)[0]
+        left += float(np.sum((values[side] - design @ factors) ** 2))
+        slopes.append(float(factors[1]))
+    return left, slopes[1] - slopes[0]
+
+
+def _left_over(design: FloatArray, values: FloatArray) -> float:
+    factors = np.linalg.lstsq(design, values, rcond=None)[0]
+    return float(np.sum((values - design @ factors) ** 2))
+
+
 def intercept(fit: Fit, x: Unit, y: Unit) -> Check | None:
-    """Whether a line that must go through zero does: distance over v², or t² over distance."""
-    velocity = METRE / SECOND
-    wanted = [
-        ((METRE.dimension), (velocity**2).dimension),
-        ((SECOND**2).dimension, METRE.dimension),
-    ]
-    if fit.curve.key != "line" or (y.dimension, x.dimension) not in wanted:
+    """Whether a line that goes through zero for a motion from rest does: d, t² and v² in pairs."""
+    distance, time, speed = (
+        METRE.dimension,
+        (SECOND**2).dimension,
+        ((METRE / SECOND) ** 2).dimension,
+    )
+    pairs = [{distance, speed}, {distance, time}]
+    if fit.curve.key != "line" or {y.dimension, x.dimension} not in pairs:
         return None
     value, error = float(fit.values[-1]), float(fit.standard_errors[-1])
     title = "Intercept"
-    if abs(value) <= interval_factor(fit.dof) * error:
+    if not error > 0 or abs(value) <= interval_factor(fit.dof, share=1 - _SURE) * error:
         return Check("intercept", True, title, "The intercept is zero, as it should be.", GRAPH)
     return Check(
         "intercept",
         False,
         title,
-        f"This line should go through zero, but passes it {abs(value) / error:.1f} standard errors "
-        "away: was something left out, or measured from the wrong place?",
+        f"Of a motion that begins at rest, where d and t are zero, this line goes through zero; it "
+        f"passes zero {abs(value) / error:.1f} standard errors away. Was something left out, or "
+        "measured from another place or moment?",
         GRAPH,
     )
 

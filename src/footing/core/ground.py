@@ -12,12 +12,13 @@ from dataclasses import dataclass
 from typing import Literal, Protocol
 
 import numpy as np
+from scipy import special
 
 from footing.core.arrays import FloatArray
 from footing.core.errors import Refused
 
 PIXEL_UNCERTAINTY = 0.5  # px, of one coordinate of a placed point, unless the user says otherwise
-DISAGREEMENT = 2.0  # known lengths disagree from this many combined uncertainties on
+DISAGREEMENT = 0.01  # chance below which known lengths disagree
 UPWARDS = float(np.pi / 2)  # direction of up in the picture as seen, until it is levelled
 
 Quarter = Literal[0, 90, 180, 270]
@@ -61,11 +62,13 @@ class Scale:
 
     apart : for each known length, how far its own scale lies from the mean of the others, in
         combined uncertainties; 0 where there is only one
+    chance : of lengths that differ as much or more, if they are as uncertain as they say (χ²)
     """
 
     value: float
     uncertainty: float
     apart: tuple[float, ...] = (0.0,)
+    chance: float = 1.0
 
     @property
     def relative(self) -> float:
@@ -75,7 +78,7 @@ class Scale:
     @property
     def disagree(self) -> bool:
         """Whether known lengths differ by more than their uncertainties explain."""
-        return any(abs(one) > DISAGREEMENT for one in self.apart)
+        return self.chance < DISAGREEMENT
 
 
 def scale_of(known: KnownLength, *, pixel_uncertainty: float = PIXEL_UNCERTAINTY) -> Scale:
@@ -125,7 +128,15 @@ def combined_scale(
             continue
         others = (mean * total - weight * value) / rest
         apart.append(float((value - others) / np.sqrt(1 / weight + 1 / rest)))
-    return Scale(mean, float(total**-0.5), tuple(apart))
+    uncertainty, dof = float(total**-0.5), len(values) - 1
+    chi_squared = float(np.sum(weights * (values - mean) ** 2))
+    chance = float(special.chdtrc(dof, chi_squared)) if dof else 1.0
+    if chance < DISAGREEMENT:
+        # as large as their spread says (R. T. Birge, Physical Review 40, 207, 1932), and wider
+        # still because few lengths say little about it (Student's t against the normal)
+        few = float(special.stdtrit(dof, 0.975) / special.ndtri(0.975))
+        uncertainty *= float(np.sqrt(chi_squared / dof)) * few
+    return Scale(mean, uncertainty, tuple(apart), chance)
 
 
 def turned_view(quarter: int, *, mirror: bool) -> FloatArray:

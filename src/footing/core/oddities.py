@@ -1,19 +1,33 @@
 """Marks that are odd beside their neighbours: a slip, a jump, a frame that repeats another.
 
-A mark is compared with what its neighbours on each side foresee for it (the line or parabola
-through them). A slip is off from both sides, so the moment of an impact is none: it fits one of
-them. A jump lies between two marks, each of which fits its own side but not the other.
+A slip is a mark that a smooth motion through its neighbours does not explain, and that a kink there
+does not explain better: so the moment of an impact is none. Three descriptions of a few marks
+around it are compared, a parabola, a parabola without that mark, and two straight pieces joined to
+a parabola at that moment. What the second leaves over is judged by the scatter that the marks of
+the body show anywhere (F test, with as many chances as there are marks). A jump lies between two
+marks, each of which fits its own side but not the other.
 """
 
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from scipy import special
 
 from footing.core.arrays import FloatArray, IntArray
+from footing.core.kinematics import mark_scatter
 
-_SIDE = 3  # neighbours on each side
-_LEAST_OFF = 4.0  # px
+_SIDE = 3  # neighbours on each side of a jump
+_AROUND = 4  # neighbours on each side of a slip
+_FEWEST = 7  # marks, below which a slip cannot be told
+_SURE = 0.005  # chance of naming any mark of a body that has none, by each way of looking
+_SUSPECTS, _AT_ENDS = 12, 3  # marks that are looked at more closely
+_SURE_HERE = 0.002
+_ON_A_PARABOLA = 2.5  # times the variance that the marks show, up to which they lie on one
+_LEAST_SLIP = 0.8  # px
+_LEAST_SCATTER = 0.05  # px; marks by following scatter less than they err
+_EXPLAINS = 0.85  # of what is left over, from which on a kink explains a mark as well
+_LEAST_OFF = 4.0  # px, of a jump
 _OUT_OF_SCATTER = 6.0  # times the usual scatter
 _OUT_OF_STRIDE = 2.0  # times the usual step, for a jump
 _NEAR = 4.0  # strides, beyond which a neighbour says nothing
@@ -38,27 +52,120 @@ def oddities(
     that show the one before once more
     """
     found = [Oddity(int(frame), "repeated", 0.0) for frame in frames if int(frame) in repeated]
-    kept = np.arange(len(frames))
-    # the worst slip first, and then without it: it spoils what its neighbours are compared with
-    for _ in range(_MOST):
-        if len(kept) < 2 * _SIDE:
-            return sorted(found, key=_frame)
-        before, after = (_off(times[kept], pixels[kept], side) for side in (-1, 1))
-        off = np.minimum(before, after)  # NaN at the ends, where one side is missing
-        known = off[np.isfinite(off)]
-        if len(known) == 0:
-            return sorted(found, key=_frame)
-        limit = max(_LEAST_OFF, _OUT_OF_SCATTER * float(np.median(known)))
-        worst = int(np.nanargmax(off))
-        if off[worst] <= limit:
-            break
-        found.append(Oddity(int(frames[kept[worst]]), "slip", float(off[worst])))
-        kept = np.delete(kept, worst)
+    slips, kept = _slips(times, pixels)
+    found += [Oddity(int(frames[place]), "slip", off) for place, off in slips]
+    if len(kept) < 2 * _SIDE:
+        return sorted(found, key=_frame)
+    before, after = (_off(times[kept], pixels[kept], side) for side in (-1, 1))
+    off = np.minimum(before, after)  # NaN at the ends, where one side is missing
+    known = off[np.isfinite(off)]
+    if len(known) == 0:
+        return sorted(found, key=_frame)
+    limit = max(_LEAST_OFF, _OUT_OF_SCATTER * float(np.median(known)))
     step = float(np.median(np.hypot(*np.diff(pixels[kept], axis=0).T)))
     jump = max(limit, _OUT_OF_STRIDE * step)
     for k in np.flatnonzero((before[1:] > jump) & (after[:-1] > jump)):
         found.append(Oddity(int(frames[kept[k + 1]]), "jump", float(before[k + 1])))
     return sorted(found, key=_frame)
+
+
+def _slips(times: FloatArray, pixels: FloatArray) -> tuple[list[tuple[int, float]], IntArray]:
+    """Slips as place and size, the worst first, and the places of the other marks.
+
+    The others are judged without it: it spoils what its neighbours are compared with.
+    """
+    kept = np.arange(len(times))
+    slips: list[tuple[int, float]] = []
+    while len(kept) >= _FEWEST and len(slips) < _MOST:
+        variance, dof = mark_scatter(times[kept], pixels[kept])
+        variance = max(variance, _LEAST_SCATTER**2)
+        worst, largest, size = -1, 0.0, 0.0
+        for place in _suspects(pixels[kept]):
+            ratio, off = _left_over(times[kept], pixels[kept], place)
+            if ratio > largest and off > _LEAST_SLIP:
+                worst, largest, size = place, ratio, off
+        chance = special.fdtrc(2, max(dof, 2.0), largest / variance / 2)
+        if worst < 0 or chance * len(kept) > _SURE:
+            worst, size = _beside_one_parabola(times[kept], pixels[kept], variance)
+        if worst < 0:
+            break
+        slips.append((int(kept[worst]), size))
+        kept = np.delete(kept, worst)
+    return slips, kept
+
+
+def _suspects(pixels: FloatArray) -> list[int]:
+    """The marks at which the fourth difference is largest, and those at the ends."""
+    n = len(pixels)
+    fourth = np.hypot(*np.diff(pixels, n=4, axis=0).T)
+    middle = 2 + np.argsort(fourth)[::-1][:_SUSPECTS]
+    return sorted({*middle.tolist(), *range(_AT_ENDS), *range(n - _AT_ENDS, n)})
+
+
+def _beside_one_parabola(
+    times: FloatArray, pixels: FloatArray, variance: float
+) -> tuple[int, float]:
+    """The worst mark beside a parabola through all of them, if they lie on one; −1 if none.
+
+    The externally studentised residual in both coordinates (docs/physics.md, Fits). Marks lie on a
+    parabola if without the worst they scatter about it no more than their neighbours say.
+    """
+    n = len(times)
+    t = (times - times.mean()) / (float(np.ptp(times)) or 1.0)
+    basis = np.linalg.qr(np.stack([np.ones_like(t), t, t**2], axis=1))[0]
+    residuals = pixels - basis @ (basis.T @ pixels)
+    left = np.clip(1 - np.sum(basis**2, axis=1), 1e-9, 1.0)
+    gains = np.sum(residuals**2, axis=1) / left
+    worst = int(np.argmax(gains))
+    dof = 2 * (n - 4)
+    rest = max(float(np.sum(residuals**2)) - gains[worst], 1e-12) / dof
+    off = float(np.sqrt(gains[worst] / left[worst]))
+    chance = special.fdtrc(2, dof, gains[worst] / 2 / max(rest, _LEAST_SCATTER**2))
+    if rest > _ON_A_PARABOLA * variance or chance * n > _SURE or off < _LEAST_SLIP:
+        return -1, 0.0
+    return worst, off
+
+
+def _left_over(times: FloatArray, pixels: FloatArray, place: int) -> tuple[float, float]:
+    """How much less is left over without a mark (px²), and how far off it is (px).
+
+    Nothing where a kink explains the mark, or where there are too few near neighbours.
+    """
+    n = len(times)
+    first = min(max(place - _AROUND, 0), max(n - 2 * _AROUND - 1, 0))
+    here = np.arange(first, min(first + 2 * _AROUND + 1, n))
+    if place < 2:  # the ends are told by one side, which a long way off says little
+        here = here[: _FEWEST + place]
+    elif place > n - 3:
+        here = here[-(_FEWEST + n - 1 - place) :]
+    t = times[here] - times[place]
+    reach = float(np.abs(t).max())
+    if len(here) < _FEWEST or reach > _NEAR * float(np.median(np.diff(times))) * _AROUND:
+        return 0.0, 0.0
+    t = t / reach
+    parabola = np.stack([np.ones_like(t), t, t**2], axis=1)
+    slip = np.concatenate([parabola, (t == 0).astype(float)[:, None]], axis=1)
+    plain, _ = _remains(parabola, pixels[here])
+    without, factors = _remains(slip, pixels[here])
+    off = float(np.hypot(*factors[3]))
+    gain = plain - without
+    dof = 2 * (len(here) - 4)
+    if special.fdtrc(2, dof, gain / 2 / max(without / dof, 1e-12)) > _SURE_HERE:
+        return 0.0, 0.0  # what is odd here is not that mark: the motion is no parabola
+    if 2 <= place <= n - 3:
+        step = float(np.median(np.diff(t)))
+        for moment in (-step / 2, 0.0, step / 2):
+            hinge = np.maximum(t - moment, 0.0)[:, None]
+            kinked, _ = _remains(np.concatenate([parabola, hinge], axis=1), pixels[here])
+            if plain - kinked > _EXPLAINS * gain:
+                return 0.0, 0.0
+    return gain, off
+
+
+def _remains(design: FloatArray, values: FloatArray) -> tuple[float, FloatArray]:
+    """What least squares leave over, and the factors."""
+    factors = np.asarray(np.linalg.lstsq(design, values, rcond=None)[0], dtype=float)
+    return float(np.sum((values - design @ factors) ** 2)), factors
 
 
 def _frame(oddity: Oddity) -> int:

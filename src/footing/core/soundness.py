@@ -6,7 +6,7 @@ has nothing to look at yet says nothing.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import degrees, log2
+from math import degrees, sqrt
 
 from footing.core.ground import UPWARDS, Scale
 
@@ -14,7 +14,11 @@ SHORT_LENGTH = 0.02  # relative uncertainty of the scale from which the known le
 SHORT_SHARE = 0.15  # of the picture's longer side, below which a drawn line is short
 TILT = 1.0  # degrees that up may differ from the vertical axis
 FREE_FALL = 9.81  # m/s²
-_NEAR_POWER = 0.12  # how near log₂ of the factor must come to a whole number
+_CLEAR = 5.0  # standard uncertainties from which an acceleration is one
+_STRAIGHT_DOWN = 0.08  # of the vertical acceleration, up to which there is none sideways
+_SLOWEST = 16
+_NOTICEABLY = 1.2  # times too slow, from which a flight is doubted
+_NEAR_WHOLE = 0.009  # relative distance from a whole number of times
 _ACCELERATION_PER_SPEED = 3.0  # relative effect of the row readout on an acceleration
 
 GROUND, MARK, SOURCES, GRAPH = "ground", "mark", "sources", "graph"
@@ -43,18 +47,32 @@ def scale_missing(*, grounded: bool) -> Check:
     return Check("scale", grounded, "Known length", reason, GROUND)
 
 
-def scale_short(scale: Scale, longest_px: float, picture_px: float) -> Check:
-    """Whether the known lengths are long enough to be trusted."""
+def scale_short(
+    scale: Scale, longest_px: float, picture_px: float, *, by_typing: float = 0.0
+) -> Check:
+    """Whether the known lengths are long enough, and typed with digits enough.
+
+    ``by_typing`` is the relative uncertainty of the best typed length.
+    """
+    title = "Size of the known length"
     percent = f"{100 * scale.relative:.2g} %"
+    if scale.relative > SHORT_LENGTH and by_typing > scale.relative / 2:
+        return Check(
+            "scale-size",
+            False,
+            title,
+            f"The scale is known to {percent} only, because of the digits that were typed; type "
+            "the known length with another digit, such as 0.800, if it was measured so well.",
+            GROUND,
+        )
     short = scale.relative > SHORT_LENGTH or longest_px < SHORT_SHARE * picture_px
     if not short:
-        reason = f"The scale is known to {percent}."
-        return Check("scale-size", True, "Size of the known length", reason, GROUND)
+        return Check("scale-size", True, title, f"The scale is known to {percent}.", GROUND)
     share = f"{100 * longest_px / picture_px:.0f} %"
     return Check(
         "scale-size",
         False,
-        "Size of the known length",
+        title,
         f"The known length covers {share} of the picture, so the scale is known to {percent} only; "
         "use a longer object.",
         GROUND,
@@ -74,26 +92,42 @@ def scale_agrees(scale: Scale) -> Check:
     return Check("scale-agrees", False, "Known lengths together", text, GROUND)
 
 
+@dataclass(frozen=True)
+class Fall:
+    """A vertical acceleration that was found, m/s², and what went on sideways meanwhile.
+
+    uncertainty : of all kinds together
+    sideways, sideways_uncertainty : acceleration across; None where it is not known
+    flies : whether the body moved on sideways, so that its path is a parabola
+    """
+
+    acceleration: float
+    uncertainty: float = 0.0
+    sideways: float | None = None
+    sideways_uncertainty: float = 0.0
+    flies: bool = False
+
+
 def clock_plausible(
-    *, slow_motion_likely: str | None, clock_set: bool, falls: Sequence[float]
+    *, slow_motion_likely: str | None, clock_set: bool, falls: Sequence[Fall]
 ) -> Check:
     """Whether the clock may be that of slow motion.
 
     Parameters
     ----------
     slow_motion_likely : why the file looks like slow motion, or None
-    falls : vertical accelerations (m/s²) that were found
     """
     title = "Clock"
     for fall in falls:
         slower = slower_by(fall)
         if slower:
+            times = f"{slower:.1f}".removesuffix(".0")
             return Check(
                 "clock",
                 False,
                 title,
-                f"A vertical acceleration of {abs(fall):.2g} m/s² is free fall {slower} times too "
-                "slow: was this filmed in slow motion?",
+                f"A vertical acceleration of {abs(fall.acceleration):.2g} m/s² is free fall "
+                f"{times} times too slow: was this filmed in slow motion?",
                 GROUND,
             )
     if slow_motion_likely and not clock_set:
@@ -101,17 +135,27 @@ def clock_plausible(
     return Check("clock", True, title, "Nothing speaks against the clock.", GROUND)
 
 
-def slower_by(acceleration: float) -> int | None:
-    """By which power of two (2 … 16) a free fall would seem slower, or None.
+def slower_by(fall: Fall) -> float | None:
+    """How many times slower than it is a free fall seems, or None if it may be something else.
 
-    A fall that plays n times slower has an acceleration n² times smaller.
+    A fall that plays k times slower has an acceleration k² times smaller. A body that flies on
+    sideways falls freely, whatever k is. One that moves up and down only may be held by something;
+    it is doubted where k is a whole number, as cameras have it, as nearly as it is known.
     """
-    size = abs(acceleration)
-    if size == 0:
+    size = abs(fall.acceleration)
+    if size <= _CLEAR * fall.uncertainty or size < FREE_FALL / _SLOWEST**2:
         return None
-    slower = log2(FREE_FALL / size) / 2
+    if fall.sideways is not None:
+        allowed = max(_CLEAR / 2 * fall.sideways_uncertainty, _STRAIGHT_DOWN * size)
+        if abs(fall.sideways) > allowed:
+            return None  # it is pulled sideways, too: on a slope, for example
+    slower = sqrt(FREE_FALL / size)
+    relative = fall.uncertainty / size / 2
+    if fall.flies:
+        return slower if slower > _NOTICEABLY and slower - 1 > 3 * slower * relative else None
     whole = round(slower)
-    return 2**whole if 1 <= whole <= 4 and abs(slower - whole) < _NEAR_POWER else None
+    close = abs(slower / whole - 1) < _NEAR_WHOLE if whole else False
+    return float(whole) if 2 <= whole <= _SLOWEST and close else None
 
 
 def up_level(*, up: float, levelled: bool, angle: float) -> Check | None:

@@ -6,9 +6,11 @@ from typing import Any
 import numpy as np
 
 from footing.core import fit_soundness, soundness
-from footing.core.fitting import Fit
-from footing.core.soundness import Check
+from footing.core.curves import CURVES
+from footing.core.fitting import Fit, fit_curve
+from footing.core.soundness import Check, Fall
 from footing.studies.clock_view import slow_motion_likely
+from footing.studies.columns import series
 from footing.studies.fit_effects import readout_share
 from footing.studies.fits import FitResult
 from footing.studies.grounds import Grounded
@@ -16,6 +18,7 @@ from footing.studies.motions import BodyMotion
 
 _STATED = 0.01  # relative uncertainty that is taken for stated before anything was fitted
 _VERTICAL = {"y", "h"}
+_FLIES = 0.2  # of the way up and down, that a body in flight moves sideways at least
 _LEVEL_ENOUGH = float(np.radians(5))  # turn of the axes up to which y counts as vertical
 
 
@@ -103,7 +106,8 @@ def _lengths(ground: Grounded) -> list[Check | None]:
     if scale:
         longest = max(known.pixels for known in ground.lengths)
         picture = max(ground.index.width, ground.index.height)
-        found.append(soundness.scale_short(scale, longest, picture))
+        typing = min((one.length_uncertainty / one.length for one in ground.lengths), default=0.0)
+        found.append(soundness.scale_short(scale, longest, picture, by_typing=typing))
         if len(scale.apart) > 1:
             found.append(soundness.scale_agrees(scale))
         nearer = [row.nearer for row in ground.typed_lengths if row.nearer]
@@ -135,15 +139,44 @@ def _clock(
     return found
 
 
-def _falls(ground: Grounded, fits: list[FitResult]) -> list[float]:
+def _falls(ground: Grounded, fits: list[FitResult]) -> list[Fall]:
     """Vertical accelerations in m/s² that fits have found."""
-    if ground.metres is None or abs(np.sin(ground.ground.angle)) > np.sin(_LEVEL_ENOUGH):
+    metres = ground.metres
+    if metres is None or abs(np.sin(ground.ground.angle)) > np.sin(_LEVEL_ENOUGH):
         return []
-    return [
-        reading.value * ground.metres
-        for fit in fits
-        if fit.row.y in _VERTICAL and (reading := fit.reading("acceleration"))
-    ]
+    found = []
+    for fit in fits:
+        reading = fit.reading("acceleration")
+        if fit.row.y not in _VERTICAL or reading is None or fit.points is None:
+            continue
+        scale = ground.scale.relative if ground.scale else 0.0
+        u = float(np.hypot(reading.standard_error, scale * reading.value))
+        sideways, error, flies = _sideways(fit)
+        found.append(
+            Fall(
+                reading.value * metres,
+                u * metres,
+                None if sideways is None else sideways * metres,
+                error * metres,
+                flies,
+            )
+        )
+    return found
+
+
+def _sideways(fit: FitResult) -> tuple[float | None, float, bool]:
+    """Acceleration across the points of a fit, its error, and whether the body goes that way."""
+    assert fit.points is not None
+    across = series(fit.table, "t", "x")
+    if across is None or fit.row.x != "t":
+        return None, 0.0, False
+    chosen = across.chosen(np.isin(across.numbers, fit.points.numbers))
+    outcome = fit_curve(chosen.x, chosen.y, CURVES["quadratic"])
+    if not isinstance(outcome, Fit):
+        return None, 0.0, False
+    up = float(np.ptp(fit.points.y))
+    steady = abs(float(chosen.y[-1] - chosen.y[0])) > _FLIES * up
+    return 2 * float(outcome.values[0]), 2 * float(outcome.standard_errors[0]), steady
 
 
 def _relative_error(fit: FitResult) -> float | None:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from math import floor, isfinite, log10
 from typing import Any
 
 import numpy as np
@@ -353,8 +354,15 @@ def interval(low: float, high: float) -> str:
     half = (high - low) / 2
     if not half > 0:
         return findings.significant(low)
-    if not 1e-3 <= max(abs(low), abs(high)) < 1e5:
-        return f"{findings.significant(low, 3)} … {findings.significant(high, 3)}"
+    largest = max(abs(low), abs(high))
+    if not isfinite(half):
+        return "without limit"
+    if not 1e-3 <= largest < 1e5:  # both share a power of ten, and have digits that tell them apart
+        power = floor(log10(largest))
+        size = 10.0**power
+        decimals = max(findings.uncertainty_decimals(half / size), 0)
+        ends = (findings.number(end / size, decimals) for end in (low, high))
+        return f"({' … '.join(ends)})×10{findings.superscript(power)}"
     decimals = max(findings.uncertainty_decimals(half), 0)
     return f"{findings.number(low, decimals)} … {findings.number(high, decimals)}"
 

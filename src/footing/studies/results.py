@@ -260,12 +260,24 @@ def _comparison(row: Any, found: Result) -> dict[str, Any] | None:
     percent = compared.percent_error
     return {
         "needs": None,
-        "percent": None if percent is None else f"{findings.signed(percent, 1)} %",
+        "percent": _percent(percent, in_unit.value, typed.value),
         "verdict": compared.verdict,
         "distance": _distance(compared.distance),
         "opposite_sign": compared.opposite_sign,
         "accepted": said,
     }
+
+
+def _percent(percent: float | None, measured: float, accepted: float) -> str | None:
+    """Percent error; of two negative values by their size, as one reads them."""
+    if percent is None:
+        return None
+    if measured < 0 and accepted < 0:
+        apart = findings.number(abs(percent), 1)
+        if float(apart) == 0:
+            return "0.0 %"
+        return f"{apart} % {'smaller' if percent > 0 else 'larger'} in size"
+    return f"{findings.signed(percent, 1)} %"
 
 
 def _compared_in(found: Result) -> Unit:
