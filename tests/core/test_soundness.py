@@ -32,7 +32,9 @@ def test_known_lengths_that_disagree_are_shaky() -> None:
 @pytest.mark.parametrize("slower", [2, 3, 4, 5, 8])
 def test_a_fall_in_slow_motion_is_recognised(slower: int) -> None:
     check = soundness.clock_plausible(
-        slow_motion_likely=None, clock_set=False, falls=[soundness.Fall(-9.75 / slower**2, 0.02 / slower**2, 0.0, 0.01)]
+        slow_motion_likely=None,
+        clock_set=False,
+        falls=[soundness.Fall(-9.75 / slower**2, 0.02 / slower**2, 0.0, 0.01)],
     )
     assert not check.sound
     assert f"{slower} times" in check.reason

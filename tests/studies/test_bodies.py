@@ -185,7 +185,7 @@ def test_the_centre_of_mass_lies_where_the_masses_put_it(measured: Measured) -> 
         tab.does("place_mark", body=centre, frame=4, x=1, y=1)
     fit = tab.makes("add_fit", body=centre, x="t", y="x", curve="line")
     reading = next(one for one in tab.view()["fits"] if one["id"] == fit)["readings"][0]
-    assert reading["text"] == "0.1875 m/s"
+    assert reading["text"] == "0.1875 ± 0.0014 m/s"  # what the scale leaves unsure
     tab.does("remove_body", body=rival)
     assert [one["name"] for one in tab.view()["bodies"]] == ["cone"]
 

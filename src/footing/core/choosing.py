@@ -8,11 +8,13 @@ points does (Hurvich and Tsai, Biometrika 76, 297, 1989).
 from dataclasses import dataclass
 from math import exp, inf, log
 
+import numpy as np
 from scipy import special
 
 from footing.core.fitting import Fit
 
 _SURE = 0.01  # probability below which freedom that is used is no accident
+_FREQUENCIES_PER_POINT = 2.0  # that are told apart, as simulations of pure noise show
 _CLEARLY = 10.0  # times as likely
 _WITHIN = {
     ("level", "line"),
@@ -46,11 +48,14 @@ def choose(one: Fit, other: Fit) -> Choice:
 
 
 def _nested(simple: Fit, free: Fit) -> Choice:
-    p_simple, p_free = simple.n - len(simple.values), simple.n - len(free.values)
-    if p_free <= 0 or free.rss <= 0:
+    p_simple, p_free = (fit.white_count - len(fit.values) for fit in (simple, free))
+    if p_free <= 0 or free.white_rss <= 0:
         return Choice(simple.curve.title, "There are too few points to prefer the freer curve.")
-    f = (simple.rss - free.rss) / (p_simple - p_free) / (free.rss / p_free)
+    f = (simple.white_rss - free.white_rss) / (p_simple - p_free) / (free.white_rss / p_free)
     chance = float(special.fdtrc(p_simple - p_free, p_free, max(f, 0.0)))
+    if free.curve.family == "swings" and simple.curve.family != "swings":
+        # its frequency was searched for: as many chances as frequencies the points tell apart
+        chance = float(-np.expm1(_FREQUENCIES_PER_POINT * free.n * np.log1p(-min(chance, 0.999))))
     said = f"A gain this large comes by chance {_percent(chance)} of the time."
     if chance < _SURE:
         return Choice(

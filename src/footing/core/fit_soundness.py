@@ -17,6 +17,7 @@ from footing.core.soundness import GRAPH, Check
 
 _SURE = 0.01
 _FEWEST_FOR_RUNS = 12
+_DRIFTING = 2.0  # times larger uncertainties, from which it is said
 _FEW = 2  # points beyond the parameters, up to which a fit says little
 _SUDDEN = 0.35  # of the largest speed
 _SMOOTH = 5  # parameters of the smooth curve with which a kink is compared
@@ -70,6 +71,25 @@ def pattern(fit: Fit, x: FloatArray, numbers: IntArray) -> Check | None:
         "misses something. Try another one, or a shorter passage.",
         GRAPH,
         worst,
+    )
+
+
+def together(factor: float) -> Check | None:
+    """Whether neighbouring marks err to the same side, so that there are fewer than it seems.
+
+    ``factor`` is by how much the uncertainties grow by that.
+    """
+    title = "Marks that err together"
+    if factor <= _DRIFTING:
+        return Check("together", True, title, "Neighbouring marks err independently.", GRAPH)
+    return Check(
+        "together",
+        False,
+        title,
+        "Neighbouring marks err to the same side, as where a hand lags behind or drifts; the "
+        f"uncertainties are {factor:.1f} times as large therefore. Mark the same spot anew, or "
+        "look whether the curve fits.",
+        GRAPH,
     )
 
 

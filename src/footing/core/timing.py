@@ -54,6 +54,18 @@ class Clock:
     last: int | None = None
 
 
+def playing_rate(
+    file_times: FloatArray, *, first: int, last: int, tick: float
+) -> tuple[float, float]:
+    """Frames a second between two frames of a file, and its relative standard uncertainty.
+
+    Over the whole stretch and not by the usual step, because files that count milliseconds write
+    33, 33, 34. Each end is rounded to a ``tick``: u = √2 · tick/√12 over the stretch.
+    """
+    apart = float(file_times[last] - file_times[first])
+    return (last - first) / apart, float(np.sqrt(2 / 12) * tick / apart)
+
+
 def slow_motion(capture_rate: float, playing_rate: float) -> float:
     """k of a file that was shot at one rate and plays at another: playing ÷ capture rate."""
     return playing_rate / capture_rate

@@ -69,6 +69,8 @@ def _fits(fits: list[FitResult]) -> list[Check | None]:
                 fit_soundness.pattern(outcome, points.x, points.numbers),
                 fit_soundness.outliers(outcome, points.x, points.numbers),
             ]
+        if fit.effects is not None and fit.ground is not None and points.up.covariance is None:
+            said.append(fit_soundness.together(float(fit.effects.together.max())))
         if points.across.variable.is_time and points.up.variable.order == 0:
             said.append(fit_soundness.impact(points.x, points.y, points.numbers))
         for check in said:

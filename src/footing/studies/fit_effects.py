@@ -10,7 +10,7 @@ from footing.core import meaning
 from footing.core.arrays import FloatArray
 from footing.core.dimensions import Unit
 from footing.core.effects import Effects, Noise, Source
-from footing.core.fitting import Fit, Influence, influence, rescaled
+from footing.core.fitting import Fit, Influence, influence, rescaled, widened
 from footing.core.meaning import Reading
 from footing.core.measured import LENGTHS, TIMES
 from footing.core.soundness import readout_effect
@@ -18,6 +18,7 @@ from footing.studies.columns import Series
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
 
+_DRIFT = "marks that err together"
 _ACCELERATION = -2  # power of time
 _SMALL = 1e-3  # of a standard error, by which a parameter is moved to see what follows from it
 _TINY = 1e-6  # of the parameter itself, where that is more
@@ -111,11 +112,27 @@ class FitEffects:
                 found[Source(source, owner if source == "m" else "")] = change
         return found
 
+    @cached_property
+    def together(self) -> FloatArray:
+        """By how much the errors ``(p,)`` grow because marks err together; 1 where they do not."""
+        independent = self._points.covariance is None and self._ground is not None
+        if not independent or not self._points.across.variable.is_time or self._sizes != (1.0, 1.0):
+            return np.ones(len(self._outcome.values))
+        return widened(self._outcome, self._points.x)
+
+    def _by_drift(self, gradient: FloatArray) -> dict[Source, float]:
+        """What marks that err together add."""
+        covariance = self._outcome.covariance
+        wide = gradient * self.together
+        more = float(wide @ covariance @ wide - gradient @ covariance @ gradient)
+        return {Source(_DRIFT, self._key): float(np.sqrt(more))} if more > 0 else {}
+
     def of_parameter(self, name: str) -> Effects:
         """The effects on one parameter."""
         gradient = np.zeros(len(self._outcome.values))
         gradient[self._outcome.curve.names.index(name)] = 1.0
         shared = {of: float(gradient @ change) for of, change in self.changes.items()}
+        shared |= self._by_drift(gradient)
         return Effects(shared, {self._noise: self._by_rows(gradient)})
 
     def _gradient(self, read: Callable[[Fit], float | None]) -> FloatArray:
@@ -148,6 +165,7 @@ class FitEffects:
 
     def _shared(self, reading: Reading, gradient: FloatArray) -> dict[Source, float]:
         shared = {of: float(gradient @ change) for of, change in self.changes.items()}
+        shared |= self._by_drift(gradient)
         if self._ground is not None and reading.unit.power_of("s") == _ACCELERATION:
             shared |= {of: reading.value * by for of, by in self._ground.readout.items()}
         return shared

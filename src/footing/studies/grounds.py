@@ -14,7 +14,7 @@ from footing.core.errors import Refused
 from footing.core.ground import Axes, Flattening, KnownLength, Scale, Square, combined_scale
 from footing.core.plane import Plane, Point, fitted_plane, rectangle
 from footing.core.steadying import Spot
-from footing.core.timing import Clock, slow_motion, study_times, two_moments
+from footing.core.timing import Clock, playing_rate, slow_motion, study_times, two_moments
 from footing.core.units import LENGTH_UNITS, Typed, metres_in, read_number, to_si
 from footing.media.index import MediaIndex
 from footing.store import tables
@@ -214,8 +214,12 @@ class Grounded:
         row = self.ground
         if row.clock == "capture" and self.index.frames > 1:
             capture = read_number(row.clock_typed, field="typed").value
-            k = slow_motion(capture, self.playing_rate)
-            return Clock(k, first=row.clock_first, last=row.clock_last)
+            first, last = row.clock_first or 0, row.clock_last or self.index.frames - 1
+            rate, relative = playing_rate(
+                self.index.times, first=first, last=last, tick=self.index.tick
+            )
+            k = slow_motion(capture, rate)
+            return Clock(k, relative, first=row.clock_first, last=row.clock_last)
         if row.clock == "moments":
             true = read_number(row.clock_typed, field="typed")
             moments = (row.clock_first, row.clock_last)
@@ -225,8 +229,9 @@ class Grounded:
 
     @property
     def playing_rate(self) -> float:
-        """Frames for each second of the file, by its usual step."""
-        return float(1 / np.median(np.diff(self.index.times)))
+        """Frames for each second of the file, over the whole of it."""
+        times = self.index.times
+        return playing_rate(times, first=0, last=len(times) - 1, tick=self.index.tick)[0]
 
     @cached_property
     def times(self) -> FloatArray:

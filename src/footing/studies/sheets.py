@@ -17,6 +17,7 @@ from footing.core.units import read_number
 from footing.store import cells, tables
 from footing.studies.columns import DataColumn, Owner
 from footing.studies.computed import Computing, Problem, Scope, constants_of
+from footing.studies.grounds import grounded
 
 _LAST_DIGIT_SHARE = 0.3  # as of a typed length: u in units of the last digit
 _NAMED = 5  # cells that are named one by one
@@ -235,6 +236,12 @@ class SheetTable:
         more = f" and {len(wrong) - _NAMED} more" if len(wrong) > _NAMED else ""
         are = "is no number and is" if len(wrong) == 1 else "are no numbers and are"
         return f"{named}{more} {are} left out."
+
+
+def table_of(sheet: Any) -> SheetTable:
+    """The table of a sheet, with the times of its frames where it was read by eye."""
+    footage = sheet.footage
+    return SheetTable(sheet, times=grounded(footage).times if footage else None)
 
 
 Digits = tuple[int, str]

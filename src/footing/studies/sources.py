@@ -12,7 +12,7 @@ from footing.studies.fits import FitResult, fit_result
 from footing.studies.grounds import Grounded, grounded
 from footing.studies.motions import BodyMotion, Marked, marked, motions
 from footing.studies.results import Results
-from footing.studies.sheets import SheetTable, columns_of, key_of
+from footing.studies.sheets import SheetTable, columns_of, key_of, table_of
 
 
 def sheets_of(study_id: int) -> list[Any]:
@@ -129,8 +129,7 @@ class SheetSource(Source):
     @cached_property
     def table(self) -> SheetTable:
         """Its columns; the times of its frames where it was read by eye."""
-        footage = self.row.footage
-        return SheetTable(self.row, times=grounded(footage).times if footage else None)
+        return table_of(self.row)
 
     @cached_property
     def passages(self) -> dict[int, Any]:

@@ -4,6 +4,7 @@ from footing.core.fitting.influence import Influence, influence
 from footing.core.fitting.least_squares import fit_curve
 from footing.core.fitting.problem import Given
 from footing.core.fitting.result import Fit, NoFit, interval_factor, rescaled
+from footing.core.fitting.togetherness import widened
 
 __all__ = [
     "Fit",
@@ -14,4 +15,5 @@ __all__ = [
     "influence",
     "interval_factor",
     "rescaled",
+    "widened",
 ]

@@ -23,6 +23,8 @@ class Fit:
     scatter : √(rss/(n − p)) with p the number of parameters that were free, in y
     r_squared : 1 − rss/Σ(y − ȳ)²; None if all y are equal
     residuals : (n,) y minus curve
+    white_rss, white_count : sum of squares and number of the independent values (where points share
+        marks, after whitening)
     at_bound : parameters that would go on beyond their bounds
     rival : (p,) other values that describe the points as well, if a search met some
     """
@@ -38,6 +40,8 @@ class Fit:
     residuals: FloatArray
     at_bound: tuple[str, ...] = ()
     rival: FloatArray | None = None
+    white_rss: float = 0.0
+    white_count: int = 0
 
     @property
     def standard_errors(self) -> FloatArray:
@@ -119,7 +123,8 @@ def result_of(
 ) -> Fit:
     """A fit whose covariance is ``shape`` times the variance of the independent values."""
     n, dof = len(points.y), points.count - p
-    variance = float(np.sum(points.whitened(residuals) ** 2)) / dof
+    white_rss = float(np.sum(points.whitened(residuals) ** 2))
+    variance = white_rss / dof
     rss = float(np.sum(residuals**2))
     total = float(np.sum((points.y - points.y.mean()) ** 2))
     return Fit(
@@ -133,6 +138,8 @@ def result_of(
         r_squared=1 - rss / total if total > 0 else None,
         residuals=residuals,
         at_bound=at_bound,
+        white_rss=white_rss,
+        white_count=points.count,
     )
 
 

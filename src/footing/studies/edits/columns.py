@@ -18,7 +18,7 @@ from footing.studies.computed import Problem
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_finding, remove_fits_of
 from footing.studies.edits.symbols import check_symbol
-from footing.studies.sheets import SheetTable, columns_of, digits_of, key_of, printed
+from footing.studies.sheets import columns_of, digits_of, key_of, printed, table_of
 from footing.studies.work import Work
 
 UnitText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
@@ -154,7 +154,7 @@ class FreezeColumn(EditModel):
     def apply(self, work: Work) -> None:
         """Write the values as typed cells."""
         column = work.row(SheetColumn, self.column)
-        table = SheetTable(column.sheet)
+        table = table_of(column.sheet)
         result = table.result(column)
         if column.sheet.kind == "bodies" or result is None or isinstance(result, Problem):
             raise Refused("Only a computed column of a sheet can be frozen.", field="column")

@@ -6,9 +6,11 @@ from footing.core.errors import Refused
 from footing.core.ground import PIXEL_UNCERTAINTY, UPWARDS, Quarter
 from footing.store.tables import (
     Body,
+    Doubt,
     Footage,
     Graph,
     Ground,
+    HiddenFrame,
     KnownLength,
     Mark,
     Media,
@@ -115,9 +117,13 @@ class ReplaceFootage(EditModel):
         if new.kind == "picture":
             return
         for body in work.rows(Body, footage=footage):
-            for mark in work.rows(Mark, body=body):
-                if mark.frame > end:
-                    work.changes.delete(mark)
+            for table in (Mark, Doubt, HiddenFrame):
+                for row in work.rows(table, body=body):
+                    if row.frame > end:
+                        work.changes.delete(row)
+            if max(body.first or 0, body.last or 0) > end:
+                own_first = body.first if body.first is not None and body.first <= end else None
+                work.changes.update(body, first=own_first, last=None)
         for length in work.rows(KnownLength, footage=footage):
             work.changes.update(length, frame=min(length.frame, end))
         for passage in work.rows(Passage, footage=footage):
