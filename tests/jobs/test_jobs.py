@@ -245,8 +245,9 @@ def test_only_one_follow_at_a_time_and_only_from_a_mark(
     tab: Tab, rolling: tuple[int, list[tuple[float, float]]]
 ) -> None:
     body, _ = rolling
-    with pytest.raises(Refused, match="Mark disc in frame 5 first"):
-        asked(tab, body, frame=5, to=29)
+    unmarked = tab.makes("add_body", footage=tab.view()["footage"]["id"], name="other")
+    with pytest.raises(Refused, match="Mark other in one frame first"):
+        asked(tab, unmarked, frame=5, to=29)
     with pytest.raises(Refused, match="no frame 30"):
         asked(tab, body, frame=2, to=30)
     asked(tab, body, frame=2, to=29)

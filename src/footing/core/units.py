@@ -131,18 +131,26 @@ def check_made_up(name: str, *, field: str) -> None:
     ------
     Refused : if it is no word, or the name of a unit that exists.
     """
-    if not _MADE_UP.fullmatch(name) or len(name) > _LONGEST_NAME:
+    letters = name.replace(" ", "").replace("-", "")
+    if not _MADE_UP.fullmatch(name) or not letters.isalpha() or len(name) > _LONGEST_NAME:
         raise Refused(
             f"“{name}” cannot be a unit; use {', '.join(LENGTH_UNITS)}, or a short word of your "
             "own such as sled.",
             field=field,
         )
-    if name == "px" or name in registry():
+    if name == "px" or _is_a_unit(name):
         raise Refused(
             f"“{name}” is the name of a unit that exists; use {', '.join(LENGTH_UNITS)}, or a word "
             "of your own.",
             field=field,
         )
+
+
+def _is_a_unit(name: str) -> bool:
+    try:
+        return name in registry()
+    except Exception:  # it reads what is no name at all as an expression, and fails as it likes
+        return True
 
 
 def metres_in(unit: str) -> float:

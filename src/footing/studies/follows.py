@@ -56,13 +56,21 @@ def ask_follow(study: Any, person: Person, request: FollowRequest) -> int:
                 f"There is no frame {frame}; the last one is {index.frames - 1}.", field=field
             )
     if request.frame == request.to:
-        raise Refused("Choose a frame to follow to.", field="to")
-    for body in bodies:
-        if start_mark(body.id, request.frame, request.to) is None:
-            raise Refused(
-                f"Mark {body.name} in frame {request.frame} first; it is followed from there.",
-                field="bodies",
-            )
+        raise Refused("Choose another frame to follow to.", field="to")
+    starts = {body.id: _start(body.id, request.frame, request.to) for body in bodies}
+    ready = [body for body in bodies if starts[body.id] not in (None, request.to)]
+    if not ready:
+        names = " and ".join(body.name for body in bodies)
+        done = any(starts[body.id] == request.to for body in bodies)
+        said = (
+            f"{names}: marked up to frame {request.to} already; choose a frame further on."
+            if done
+            else f"Mark {names} in one frame first; it is followed from there."
+        )
+        raise Refused(said, field="bodies")
+    forward = request.frame < request.to
+    own = [start for body in ready if (start := starts[body.id]) is not None]
+    first = min(own) if forward else max(own)
     busy = _latest(footage.id)
     with transaction():
         if busy is not None and busy.state in UNDER_WAY:
@@ -72,8 +80,8 @@ def ask_follow(study: Any, person: Person, request: FollowRequest) -> int:
         row = tables.Follow.create(
             study=study,
             footage_id=footage.id,
-            bodies=[body.id for body in bodies],
-            first=request.frame,
+            bodies=[body.id for body in ready],
+            first=first,
             last=request.to,
             stop_level=request.stop_level,
             over_hand=request.over_hand,
@@ -110,6 +118,20 @@ def start_mark(body: int, first: int, last: int) -> Any:
     )
     order = tables.Mark.frame if first < last else tables.Mark.frame.desc()
     return rows.order_by(order).first()
+
+
+def _start(body: int, first: int, last: int) -> int | None:
+    """The frame from which a body is followed: of its latest mark before, else of its first after.
+
+    That is how people work: a click marks it, the film goes on, and then they ask.
+    """
+    forward = first < last
+    marks = tables.Mark.select().where(tables.Mark.body == body)
+    frame = tables.Mark.frame
+    before = (frame <= first) if forward else (frame >= first)
+    row: Any = marks.where(before).order_by(frame.desc() if forward else frame).first()
+    row = row or start_mark(body, first, last)
+    return None if row is None else int(row.frame)
 
 
 def follow_view(footage: Any) -> dict[str, Any] | None:

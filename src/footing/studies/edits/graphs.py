@@ -89,7 +89,7 @@ class SetGraph(OfSource):
     x_range: Range | None = None
     y_range: Range | None = None
     error_bars: bool | None = None
-    hidden: list[int] | None = None
+    hidden: Annotated[list[int], Field(max_length=200)] | None = None
     looks: dict[ColumnKey, SeriesLook] | None = None
     others: Annotated[list[OtherSeries], Field(max_length=MOST_SERIES)] | None = None
     sketch: Sketch | None = None

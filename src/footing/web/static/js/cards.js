@@ -34,6 +34,7 @@ export class Cards {
       this.unsent.set(input, input.value);
     });
     this.keepUnsent();
+    nameFields(element);
     this.mark();
     showGuide(element);
   }
@@ -79,7 +80,13 @@ export class Cards {
     const { step } = this.bench;
     const path = `/studies/${this.bench.view.id}/cards/${step}${this.bench.asSeen}`;
     const { element } = this;
-    await htmx.ajax("GET", path, { source: element, target: element, swap: "morph:innerHTML" });
+    const answer = await fetch(path);
+    if (!answer.ok) return; // whoever is away says so elsewhere; the cards stay as they are
+    const fresh = document.createElement("template");
+    fresh.innerHTML = await answer.text();
+    nameFields(fresh.content);
+    nameFields(element);
+    Idiomorph.morph(element, [...fresh.content.childNodes], { morphStyle: "innerHTML" });
     this.mark();
     showGuide(element);
     element.dataset.step = step;
@@ -182,6 +189,7 @@ export class Cards {
     }
     if (answer.ok) for (const input of form.elements) this.unsent.delete(input);
     if (answer.ok && "clear" in form.dataset) form.reset();
+    if (answer.ok && form.dataset.kind === "add_body") /** @type {HTMLElement} */ (document.activeElement)?.blur(); // the keys mark again
     if (answer.ok && "stepOn" in form.dataset) this.bench.stepBy(1);
   }
 
@@ -212,6 +220,33 @@ export class Cards {
     } else if (record) {
       const { reading, name } = button.dataset;
       this.edits.send({ kind: "add_finding", fit: Number(record), reading, name });
+    }
+  }
+}
+
+/**
+ * Give each form, and each field in it, an id after what it is about: so that what somebody types
+ * belongs to the same thing as before when the cards come anew.
+ * @param {ParentNode} cards
+ */
+function nameFields(cards) {
+  const used = new Map();
+  for (const form of cards.querySelectorAll("form[data-kind], form[data-follow]")) {
+    const fixed = [...form.querySelectorAll("input[type=hidden]")].map((one) => `${/** @type {HTMLInputElement} */ (one).name}=${one.getAttribute("value")}`);
+    const base = `form-${/** @type {HTMLElement} */ (form).dataset.kind ?? "follow"}-${fixed.filter((one) => !/^(series|selection)=/.test(one)).join("-")}`;
+    const count = used.get(base) ?? 0;
+    used.set(base, count + 1);
+    const id = count ? `${base}-${count}` : base;
+    if (!form.id) form.id = id;
+    const fields = new Map();
+    for (const field of form.querySelectorAll("input, select, textarea, button")) {
+      if (field.id) continue;
+      const name = field.getAttribute("name") ?? field.getAttribute("data-edit") ?? field.textContent.trim();
+      const which = ["radio", "checkbox"].includes(field.getAttribute("type") ?? "") ? field.getAttribute("value") : (field.getAttribute("data-given") ?? "");
+      const own = `${id}-${name}-${which}`;
+      const nth = fields.get(own) ?? 0;
+      fields.set(own, nth + 1);
+      field.id = nth ? `${own}-${nth}` : own;
     }
   }
 }

@@ -12,6 +12,7 @@ declare const tus: {
   };
 };
 declare const Idiomorph: {
+  morph(old: Element, fresh: Node[], how: { morphStyle: "innerHTML" | "outerHTML" }): Node[];
   defaults: {
     callbacks: {
       beforeAttributeUpdated: (name: string, element: Element) => boolean;

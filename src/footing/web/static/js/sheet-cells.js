@@ -18,12 +18,20 @@ export class SheetCells {
     this.texts = new Map();
     /** The windows that are here, with what they wait for. @type {Map<string, Promise<void>>} */
     this.windows = new Map();
+    /** Rows that were typed into and are still on their way. */
+    this.typed = 0;
+  }
+
+  /** There is a row below what was just typed, before the server knows. @param {number} row from 0 */
+  grow(row) {
+    this.typed = Math.max(this.typed, row + 1);
   }
 
   /** Forget everything: another sheet is shown. */
   empty() {
     this.texts.clear();
     this.windows.clear();
+    this.typed = 0;
   }
 
   /** The cells may have changed: what is here stays on view until it was fetched again. */
@@ -37,7 +45,7 @@ export class SheetCells {
   }
 
   getLength() {
-    return this.rows + SPARE;
+    return Math.max(this.rows, this.typed) + SPARE;
   }
 
   /** @param {number} row */

@@ -12,7 +12,6 @@ const LETTER = 7.4; // how wide a letter of a heading is, about
 const SETTLED = 40; // ms without scrolling after which cells are fetched
 const MOST_COPIED = 500_000; // cells that are copied at once
 const MOST_CHOSEN = 2_000_000; // cells that are chosen at once
-const MOVES = { Enter: [1, 0], Tab: [0, 1] };
 const ROW_NUMBERS = {
   id: "row",
   field: "row",
@@ -42,6 +41,8 @@ export class SheetGrid {
     this.seq = -1;
     this.asides = "";
     this.settling = 0;
+    /** The column in which a row of entries began, to which Enter goes back; null while none is typed. @type {number | null} */
+    this.began = null;
     /** Whether the grid must be laid out again once nobody types in it: that would end the entry. */
     this.delayed = false;
     for (const name of ["view", "step"]) bench.addEventListener(name, () => this.update());
@@ -95,7 +96,10 @@ export class SheetGrid {
     grid.onBeforeCellEditorDestroy.subscribe(() => queueMicrotask(() => (this.delayed ? this.lay() : undefined)));
     grid.onCellChange.subscribe((_, { row, item, column }) => this.typed(row, column, item[column.field]));
     grid.getSelectionModel().onSelectedRangesChanged.subscribe((_, ranges) => this.selected(ranges[0]));
-    grid.onClick.subscribe((event, { row, cell }) => (cell === 0 ? this.chooseRow(row, event.shiftKey) : undefined));
+    grid.onClick.subscribe((event, { row, cell }) => {
+      this.began = null;
+      if (cell === 0) this.chooseRow(row, event.shiftKey);
+    });
     grid.onHeaderClick.subscribe((event, { column }) => this.chooseColumn(column, event.shiftKey));
     this.nameParts();
   }
@@ -171,6 +175,7 @@ export class SheetGrid {
 
   /** @param {number} row @param {any} column @param {string} text */
   async typed(row, column, text) {
+    this.cells.grow(row);
     const answer = await this.edits.send({ kind: "set_cells", sheet: this.sheet, row: row + 1, column: column.key, cells: [[text]] });
     if (!answer.ok) this.renew(); // what was refused does not stay on view
   }
@@ -224,14 +229,18 @@ export class SheetGrid {
     const active = this.grid?.getActiveCell();
     if (!this.shown || !active) return;
     if (this.grid.getCellEditor()) {
-      const move = MOVES[event.key];
-      if (move && this.grid.getEditorLock().commitCurrentEdit()) {
-        taken(event);
-        const back = event.shiftKey ? -1 : 1;
-        this.goTo(active.row + back * move[0], active.cell + back * move[1]);
-      }
+      if (event.key === "Escape") this.began = null;
+      if (!["Enter", "Tab"].includes(event.key) || !this.grid.getEditorLock().commitCurrentEdit()) return;
+      taken(event);
+      this.goOn(event, active);
       return;
     }
+    if (event.key === "Tab" && this.began !== null) {
+      taken(event);
+      this.goOn(event, active);
+      return;
+    }
+    if (event.key.startsWith("Arrow") || event.key === "Escape") this.began = null;
     if ((event.ctrlKey || event.metaKey) && event.key === "a") {
       taken(event);
       this.choose(new SlickRange(0, 1, Math.max(this.cells.rows - 1, 0), this.grid.getColumns().length - 1), active.row, active.cell);
@@ -243,9 +252,30 @@ export class SheetGrid {
       this.empty();
     } else if (event.key.length === 1 || event.key === "Enter" || event.key === "F2") {
       taken(event);
+      this.began ??= active.cell;
       this.grid.editActiveCell();
       if (event.key.length === 1) this.grid.getCellEditor()?.setValue(event.key);
     }
+  }
+
+  /**
+   * After an entry: Tab to the next typed column, from the last one to the next row; Enter to the row
+   * below, where this row of entries began. With Shift backwards.
+   * @param {KeyboardEvent} event @param {{row: number, cell: number}} active
+   */
+  goOn(event, { row, cell }) {
+    const step = event.shiftKey ? -1 : 1;
+    if (event.key === "Enter") {
+      const began = this.began ?? cell;
+      this.began = null;
+      this.goTo(row + step, step > 0 ? began : cell);
+      return;
+    }
+    this.began ??= cell;
+    const typed = this.grid.getColumns().flatMap((one, place) => (one.editor ? [place] : []));
+    const next = step > 0 ? typed.find((place) => place > cell) : typed.findLast((place) => place < cell);
+    if (next !== undefined) this.goTo(row, next);
+    else if (row + step >= 0) this.goTo(row + step, step > 0 ? typed[0] : typed.at(-1));
   }
 
   /** @param {number} row @param {number} cell */

@@ -3,15 +3,24 @@
 const WAIT = 180; // ms after the last key before a formula is tried
 
 export class Tables {
-  /** @param {import("./state.js").Bench} bench */
-  constructor(bench) {
+  /** @param {import("./state.js").Bench} bench @param {import("./edits.js").Edits} edits */
+  constructor(bench, edits) {
     this.bench = bench;
+    this.edits = edits;
     this.timer = 0;
     document.addEventListener("input", (event) => this.input(event));
     document.addEventListener("change", (event) => this.change(event));
     document.addEventListener("click", (event) => this.click(event));
     document.addEventListener("submit", (event) => this.submit(event));
     bench.addEventListener("stretch", () => this.showStretch());
+  }
+
+  /** The look of a graph for the whole class, as it is once what was just chosen is stored. @param {string} place @param {Record<string, any>} rules */
+  async layLook(place, rules) {
+    await this.edits.tail;
+    await this.bench.fetchView();
+    const graph = this.bench.view.graphs[Number(place)];
+    await this.lay({ ...rules, series_look: graph?.looks[graph.ys[0]] ?? {} });
   }
 
   /** What a teacher lays down for the class or the lab. @param {object} rules */
@@ -66,7 +75,7 @@ export class Tables {
     const { insert, copyTable, rules } = button.dataset;
     if ("copyPicture" in button.dataset) this.bench.say(await copyPicture(button.closest("form")));
     if (insert) this.insert(button, insert);
-    else if (rules) this.lay(JSON.parse(rules));
+    else if (rules) this.layLook(button.dataset.graph, JSON.parse(rules));
     else if (copyTable) {
       const answer = await fetch(copyTable);
       this.bench.say(copy(await answer.text()) ? "The table is on the clipboard." : "This browser would not copy; use CSV instead.");

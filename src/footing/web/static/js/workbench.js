@@ -44,7 +44,7 @@ const graph = new Graph(bench, element("graph"));
 new FitBoxes(bench, graph, edits);
 const tools = new GraphTools(bench, graph, edits);
 new SheetGrid(bench, edits, element("sheet"));
-new Tables(bench);
+new Tables(bench, edits);
 new FitTrial(bench, graph);
 new Straighten(bench, edits, graph);
 const table = new Table(bench, element("table"), element("table-body"));
