@@ -273,3 +273,22 @@ def test_a_worker_that_is_killed_is_replaced_and_marks_nothing_twice(
     after = body_of(hands, "disc")["marks"]
     assert [mark[0] for mark in after] == list(range(600))
     assert after[: len(before) - 15] == before[:-15]
+
+
+def test_follow_starts_from_the_mark_just_made_and_a_finished_body_does_not_block(
+    bench: Hands, truth: dict[str, Any], settings: Settings
+) -> None:
+    """A click marks frame 0, the film goes on by itself, and then one asks."""
+    page = bench.page
+    clicks_slowly(bench, truth["positions"]["red stone"][0])
+    bench.sees_frame(1)
+    follows(bench, settings, to=12, bodies={"red stone"})
+    assert max(mark[0] for mark in body_of(bench, "red stone")["marks"]) == 12
+    page.locator("#cards .body-pick", has_text="yellow stone").click()
+    page.locator("#go-to").fill("0")
+    page.keyboard.press("Enter")
+    bench.sees_frame(0)
+    clicks_slowly(bench, truth["positions"]["yellow stone"][0])
+    expect(page.locator("#cards .body-pick", has_text="yellow stone")).not_to_contain_text(" 0 m")
+    follows(bench, settings, to=12, bodies={"red stone", "yellow stone"})
+    assert max(mark[0] for mark in body_of(bench, "yellow stone")["marks"]) == 12

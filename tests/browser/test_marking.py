@@ -142,6 +142,46 @@ def test_a_lost_connection_loses_no_mark(bench: Hands) -> None:
     assert [mark[0] for mark in marks(bench)] == [0]
 
 
+def test_an_edit_that_cannot_be_stored_is_named_and_the_rest_goes_on(bench: Hands) -> None:
+    page = bench.page
+
+    def first_fails(route: Route) -> None:
+        if '"frame":0' in (route.request.post_data or ""):
+            route.fulfill(status=500, json={"error": "Something went wrong (error 1a2b)."})
+        else:
+            route.continue_()
+
+    page.route("**/edits*", first_fails)
+    bench.clicks([200, 300])
+    bench.sees_frame(1)
+    bench.clicks([210, 310])
+    expect(page.locator("#saved")).to_have_text("not saved: place mark in frame 0")
+    expect(page.locator("#stage-note")).to_contain_text("could not be stored")
+    bench.sees_frame(2)
+    page.wait_for_function("() => true")
+    page.unroute("**/edits*")
+    page.get_by_role("button", name="Try again").click()
+    bench.is_saved()
+    assert sorted(mark[0] for mark in marks(bench)) == [0, 1]
+
+
+def test_signed_out_meanwhile_nothing_is_called_saved_and_nothing_is_lost(
+    bench: Hands, world: World
+) -> None:
+    page = bench.page
+    cookies = page.context.cookies()
+    page.context.clear_cookies()
+    bench.clicks([200, 300])
+    expect(page.locator("#saved")).to_contain_text("you are signed out")
+    page.reload()  # to the sign-in; the mark waits in this window
+    page.context.add_cookies(
+        [{"name": one["name"], "value": one["value"], "url": bench.address} for one in cookies]
+    )
+    bench.opens(f"/studies/{world.study.id}/mark")
+    bench.is_saved()
+    assert [mark[0] for mark in marks(bench)] == [0]
+
+
 def test_a_stale_edit_from_a_second_tab_is_refused_with_the_present_state(
     bench: Hands, open_tab: OpenTab, world: World
 ) -> None:

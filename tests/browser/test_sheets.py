@@ -12,6 +12,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.hands import Hands, number_of, truth_of
 from tests.conftest import World
+from tests.studies.steps import Tab
 
 MOST_EDITS = 60  # that this test makes
 DROPS = [(0.20, 0.21), (0.45, 0.29), (0.80, 0.41), (1.20, 0.49), (1.60, 0.58), (2.00, 0.63)]
@@ -384,3 +385,67 @@ def test_a_long_and_wide_sheet_shows_what_one_scrolls_to(empty: Hands, tmp_path:
     query = f"first={rows - 2}&count=2&columns={key['id']}"
     answer = page.request.get(f"{empty.address}/api/studies/{study}/sheets/{sheet}/cells?{query}")
     assert answer.json()["cells"][key["key"]] == [str((rows - 1) * 100 + columns - 1), "5"]
+
+
+def test_tab_goes_along_a_row_of_entries_and_enter_back_to_where_it_began(empty: Hands) -> None:
+    page = empty.page
+    pastes(empty, "a;b\n1;2")
+    empty.goes_to("mark")
+    cell(page, 2, "a").click()
+    for text, key in (
+        ("7.0", "Tab"),
+        ("7.4", "Tab"),
+        ("9.0", "Tab"),
+        ("4.4", "Enter"),
+        ("5", "Enter"),
+    ):
+        page.keyboard.type(text)
+        page.keyboard.press(key)
+    empty.is_saved()
+    expect(cell(page, 4, "a")).to_have_text("5")
+    typed = [[cell(page, row, one).inner_text() for one in "ab"] for row in (2, 3)]
+    assert typed == [["7.0", "7.4"], ["9.0", "4.4"]]
+
+
+def test_the_page_never_scrolls_and_a_message_at_the_graph_of_a_sheet_is_seen(
+    empty: Hands,
+) -> None:
+    page = empty.page
+    pastes(empty, "a;b\n" + "\n".join(f"{n};{2 * n}" for n in range(1, 9)))
+    empty.goes_to("graph")
+    for curve in ("line", "quadratic", "sine"):
+        form = page.locator('#cards form[data-kind="add_fit"]')
+        form.locator("[name=curve]").select_option(curve)
+        form.get_by_role("button", name="Fit", exact=True).click()
+        empty.is_saved()
+    assert page.evaluate("() => document.documentElement.scrollHeight") <= 800
+    page.mouse.move(1200, 500)
+    page.mouse.wheel(0, 4000)
+    expect(page.locator(".top .brand")).to_be_in_viewport()
+    page.evaluate("() => document.documentElement.scrollTo(0, 500)")
+    assert page.evaluate("() => document.documentElement.scrollTop") == 0
+    page.keyboard.press("Control+Shift+z")
+    note = page.locator("#stage-note")
+    expect(note).to_contain_text("nothing to redo")
+    box = note.bounding_box()
+    assert box is not None
+    assert box["width"] > 100
+
+
+def test_what_is_typed_stays_in_its_field_when_cards_come_anew(empty: Hands, world: World) -> None:
+    """After Enter in a new quantity the next words belong to another new one, not to that one."""
+    page = empty.page
+    pastes(empty, "a;b\n1;2")
+    empty.goes_to("mark")
+    form = page.locator('form[data-kind="set_quantity"][data-clear]')
+    form.scroll_into_view_if_needed()
+    for symbol, value in (("M", "0.25"), ("R", "0.125")):
+        form.locator("[name=symbol]").fill(symbol)
+        form.locator("[name=name]").fill(f"size {symbol}")
+        form.locator("[name=typed]").fill(value)
+        form.locator("[name=typed]").press("Enter")
+        empty.is_saved()
+        expect(page.locator("#cards")).to_contain_text(symbol)
+        assert page.evaluate("() => document.activeElement.form?.hasAttribute('data-clear')")
+    view = Tab(world.study, world.heron).view()
+    assert {one["symbol"] for one in view["study_quantities"]} == {"M", "R"}
