@@ -119,6 +119,7 @@ def _stopped_by_signal() -> Iterator[None]:
 def _ask_for_surveys(url: str) -> None:
     """Have every file looked through that nobody has looked through yet."""
     with open_queue(url) as queue, connected():
+        queue.ask("tidy_up", once="tidy up")
         for media in Media.select().where(Media.survey.is_null() & (Media.kind == "video")):
             queue.ask("look_through", once=media.content, content=media.content)
 

@@ -13,13 +13,14 @@ import psycopg
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.schema import SchemaManager
 
-from footing.jobs.tasks import TASKS
+from footing.jobs.tasks import TASKS, tidy_up
 from footing.settings import Settings
 from footing.store.database import connected, database
 from footing.studies.following import unfinished
 
 _SCHEMA = "jobs"
 _IN_SCHEMA = {"options": f"-c search_path={_SCHEMA}"}
+_EVERY_NIGHT = "17 3 * * *"  # and at every start, for a laptop that sleeps then
 _AT_ONCE = 2  # pieces of work, so that a long film does not keep a short one waiting
 _URGENT = 10  # priority of what somebody watches
 _GRACE = 5.0  # seconds for the work under way when a worker is stopped
@@ -98,7 +99,9 @@ def _broken_off() -> list[int]:
 def _with_tasks(connector: procrastinate.BaseConnector) -> procrastinate.App:
     app = procrastinate.App(connector=connector)
     for function in TASKS:
-        app.task(name=function.__name__, pass_context=True)(function)
+        task = app.task(name=function.__name__, pass_context=True)(function)
+        if function is tidy_up:
+            app.periodic(cron=_EVERY_NIGHT)(task)
     return app
 
 

@@ -1,5 +1,6 @@
 """What can be done in the background."""
 
+import logging
 from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
@@ -20,6 +21,9 @@ from footing.studies.edits.marks import PlaceMarks
 from footing.studies.following import carry_out
 from footing.studies.grounds import media_index
 from footing.studies.spots import follow_spot
+from footing.studies.tidying import tidy
+
+log = logging.getLogger("footing.jobs")
 
 
 def look_through(context: procrastinate.JobContext, content: str) -> None:
@@ -71,4 +75,16 @@ def follow_bodies(context: procrastinate.JobContext, follow: int) -> None:
         carry_out(follow, settings)
 
 
-TASKS: tuple[Callable[..., None], ...] = (look_through, follow_background, follow_bodies)
+def tidy_up(context: procrastinate.JobContext, timestamp: int = 0) -> None:  # noqa: ARG001
+    """Remove what nothing can need any more; ``timestamp`` says for when it was planned."""
+    settings: Settings = context.additional_context["settings"]
+    with connected():
+        log.info("%s", tidy(settings))
+
+
+TASKS: tuple[Callable[..., None], ...] = (
+    look_through,
+    follow_background,
+    follow_bodies,
+    tidy_up,
+)

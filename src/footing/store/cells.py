@@ -19,6 +19,7 @@ from typing import Any
 
 import numpy as np
 from cachetools import LRUCache
+from peewee import SQL
 
 from footing.core.arrays import FloatArray
 from footing.store.tables import Cells
@@ -27,7 +28,7 @@ BLOCK = 1000  # cells at most
 _KEPT_NUMBERS = 4096  # blocks whose numbers are kept in memory
 _KEPT_WRONG = 200_000  # blocks of which it is kept in memory what is wrong in them, mostly nothing
 _ASKED = 5000  # blocks in one question
-_KEY_LENGTH = 32
+KEY_LENGTH = 32
 _LENGTH = "*"
 
 Wrong = tuple[tuple[int, str], ...]
@@ -45,13 +46,15 @@ def put(blocks: Iterable[Sequence[str]]) -> list[str]:
             names.append(length)
             continue
         text = "\n".join(cells).encode()
-        key = hashlib.sha256(text).hexdigest()[:_KEY_LENGTH]
+        key = hashlib.sha256(text).hexdigest()[:KEY_LENGTH]
         names.append(key + length)
         rows[key] = zlib.compress(text, 1)
         wrong[key] = _wrong(cells)
     if rows:
         stored = [{"key": key, "texts": rows[key], "wrong": wrong[key]} for key in rows]
-        Cells.insert_many(stored).on_conflict_ignore().execute()
+        Cells.insert_many(stored).on_conflict(
+            conflict_target=[Cells.key], update={Cells.made_at: SQL("now()")}
+        ).execute()  # wanted anew, so that tidying leaves it
     return names
 
 

@@ -176,7 +176,9 @@ def keep_media(file: Arrival, settings: Settings) -> str:
     """
     content = file.content()
     known = Media.get_or_none(Media.content == content)
-    if known is not None and media_path(settings.media_folder, content).exists():
+    place = media_path(settings.media_folder, content)
+    if known is not None and place.exists():
+        place.touch()  # wanted anew, so that tidying leaves it
         return content
     index = index_media(
         file.path,

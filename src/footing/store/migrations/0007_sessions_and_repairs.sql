@@ -17,3 +17,6 @@ CREATE TABLE failed_sign_in (
     at timestamptz NOT NULL DEFAULT now()
 );
 CREATE INDEX failed_sign_in_at ON failed_sign_in (at);
+
+-- blocks of cells that nothing names are removed once they are old
+ALTER TABLE cells ADD COLUMN made_at timestamptz NOT NULL DEFAULT now();

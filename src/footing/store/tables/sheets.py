@@ -9,9 +9,9 @@ from peewee import (
     IntegerField,
     TextField,
 )
-from playhouse.postgres_ext import ArrayField, BinaryJSONField
+from playhouse.postgres_ext import ArrayField, BinaryJSONField, DateTimeTZField
 
-from footing.store.tables.base import Table
+from footing.store.tables.base import NOW, Table
 from footing.store.tables.files import Footage
 from footing.store.tables.people import Study
 
@@ -92,3 +92,4 @@ class Cells(Table):
     key = CharField(primary_key=True)
     texts = BlobField()
     wrong = BinaryJSONField(index=False, null=True)
+    made_at = DateTimeTZField(constraints=NOW)
