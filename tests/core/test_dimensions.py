@@ -78,3 +78,37 @@ def test_a_number_may_have_a_unit_behind_it(
     assert typed.value == pytest.approx(value)
     assert typed.uncertainty == pytest.approx(uncertainty)
     assert (str(found) if found else None) == unit
+
+
+@pytest.mark.parametrize(
+    ("written", "meant"),
+    [
+        ("(m/s)^2", "m^2/s^2"),
+        ("(m/s)²", "m²/s²"),
+        ("kg/(m/s)^2", "kg*s^2/m^2"),
+        ("(cm)^-1", "1/cm"),
+    ],
+)
+def test_a_power_behind_a_bracket_belongs_to_all_that_is_in_it(written: str, meant: str) -> None:
+    unit, expected = read_unit(written), read_unit(meant)
+    assert unit.dimension == expected.dimension
+    assert unit.factor == pytest.approx(expected.factor)
+
+
+@pytest.mark.parametrize("written", ["m/^2s", "(m/s^2", "m*²"])
+def test_a_power_of_nothing_is_refused(written: str) -> None:
+    with pytest.raises(Refused):
+        read_unit(written)
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "pascal"),
+    [(1, "mbar", 100), (760, "mmHg", 101_325), (29.92, "inHg", 101_320), (1, "atm", 101_325)],
+)
+def test_pressures_of_school_are_known(value: float, unit: str, pascal: float) -> None:
+    assert read_unit(unit).to_base(value) == pytest.approx(pascal, rel=1e-4)
+
+
+def test_fahrenheit_begins_elsewhere() -> None:
+    assert read_unit("°F").to_base(212.0) == pytest.approx(373.15)
+    assert read_unit("°C").from_base(read_unit("°F").to_base(32.0)) == pytest.approx(0, abs=1e-9)

@@ -350,3 +350,13 @@ def test_computed_columns_of_footage_are_those_of_every_body(tab: Tab, footage: 
     tab.does("add_fit", body=body, x="t", y=f"c{key}", curve="level")
     fit = tab.view(footage)["fits"][0]
     assert fit["readings"][0]["label"] == "mean energy"
+
+
+@pytest.mark.parametrize("formula", ["0.5 M*v^2", "2 M*g*d", "v*2 M*d"])
+def test_a_number_that_may_have_a_unit_or_a_factor_is_asked_about(
+    tab: Tab, sheet: int, formula: str
+) -> None:
+    """With a quantity m there, 0.5 m*v^2 is half a metre, or half of m."""
+    tab.does("set_quantity", symbol="m", name="mass", typed="2.00", unit="kg")
+    tab.does("add_column", sheet=sheet, name="E", symbol="E", formula=formula.replace("M", "m"))
+    assert "for the quantity" in seen(tab, sheet)["columns"][-1]["problem"]

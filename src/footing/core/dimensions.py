@@ -241,24 +241,29 @@ def read_unit(text: str, *, field: str = "unit") -> Unit:
     if len(cleaned) > _LONGEST:
         raise Refused("A unit has at most 40 characters.", field=field)
     parts: list[tuple[str, Fraction]] = []
-    position, sign, in_brackets = 0, 1, False
+    position, sign, outer, in_brackets, opened = 0, 1, 1, False, 0
     while position < len(cleaned):
         piece = _PIECE.match(cleaned, position)
         if piece is None:
             raise _unreadable(text, cleaned[position:], field)
         position = piece.end()
         mark = piece["mark"]
+        has_power = bool(piece["power"] or piece["share"] or piece["raised"])
+        if has_power and not (piece["name"] or (mark == ")" and in_brackets)):
+            raise _unreadable(text, cleaned[piece.start() :], field)
         if mark == "/":
-            sign = -1
+            sign = -outer
         elif mark == "(" and not in_brackets:
-            in_brackets = True
+            in_brackets, opened, outer = True, len(parts), sign
         elif mark == ")" and in_brackets:
-            in_brackets, sign = False, 1
+            power = _power(piece, text, field)
+            parts[opened:] = [(name, each * power) for name, each in parts[opened:]]
+            in_brackets, sign, outer = False, 1, 1
         elif mark in ("(", ")"):
             raise _unreadable(text, mark, field)
         elif piece["name"]:
             parts.append((_symbol(piece["name"]), sign * _power(piece, text, field)))
-            sign = sign if in_brackets else 1
+            sign = outer
     if in_brackets or not parts or cleaned.endswith("/"):
         raise _unreadable(text, cleaned, field)
     return Unit(_product(parts))

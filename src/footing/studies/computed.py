@@ -10,6 +10,7 @@ from scipy import sparse
 from footing.core.arrays import FloatArray
 from footing.core.dimensions import Unit, read_unit
 from footing.core.errors import FootingError
+from footing.core.formulas.checking import check_readings
 from footing.core.formulas.computing import Computed, Known, compute
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.syntax import Formula, Name, WrongFormula, walk
@@ -122,6 +123,7 @@ class Computing:
         WrongFormula : with the place where it cannot be used.
         """
         formula = parse(text)
+        check_readings(formula, self._is_quantity)
         self._under_way.append(symbol)
         try:
             self._need(formula)
@@ -132,6 +134,13 @@ class Computing:
         rests_on = {source for known in scope.values() for source in known.slopes}
         sources = {source: self._own[source] for source in rests_on}
         return compute(formula, sources | scope, rows=self.rows, unit=unit)
+
+    def _is_quantity(self, symbol: str) -> bool:
+        """Whether a symbol is something that somebody typed or made, and not measured by marks."""
+        known = self._own.get(symbol)
+        return symbol in self._columns or (
+            known is not None and (np.ndim(known.values) == 0 or not known.slopes)
+        )
 
     def _known(self, symbol: str) -> Known | None:
         found = self._results.get(symbol)

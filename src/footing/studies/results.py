@@ -12,7 +12,7 @@ from footing.core.effects import Effects, Noise, Source
 from footing.core.errors import FootingError
 from footing.core.findings import Measured
 from footing.core.fitting import Fit
-from footing.core.formulas.checking import check
+from footing.core.formulas.checking import check, check_readings
 from footing.core.formulas.computing import Known, Term, Walker
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, mathml
@@ -128,6 +128,8 @@ class Results:
     def _computed(self, row: Any) -> Result | NoResult:
         """A formula of parameters, quantities and other findings, with its uncertainty."""
         formula = parse(row.formula)
+        named = {other.symbol for other in self._rows.values() if other.symbol}
+        check_readings(formula, lambda symbol: symbol in self._constants or symbol in named)
         known = dict(self._constants)
         rests_on = {
             symbol: Effects({Source(symbol): float(one.uncertainty) * one.unit.factor})

@@ -166,7 +166,7 @@ def test_agrees_with_pint_and_numpy_on_any_expression(text: str, numbers: list[f
         for (name, unit), value in zip(UNITS.items(), numbers, strict=True)
     }
     quantities = {
-        name: registry.Quantity(value, unit)
+        name: registry().Quantity(value, unit)
         for (name, unit), value in zip(UNITS.items(), numbers, strict=True)
     }
     python = text.replace("^", "**").replace("sqrt", "root")
@@ -179,7 +179,7 @@ def test_agrees_with_pint_and_numpy_on_any_expression(text: str, numbers: list[f
     except ZeroDivisionError:
         return
     found = compute(parse(text), scope, rows=2)
-    base = registry.Quantity(expected).to_base_units()
+    base = registry().Quantity(expected).to_base_units()
     measured = np.asarray(found.unit.to_base(found.values))
     if np.isfinite(base.magnitude):
         assert measured[0] == pytest.approx(base.magnitude, rel=1e-9, abs=1e-12)

@@ -6,7 +6,7 @@ functions need plain numbers; each need is a linear equation in the exponents, s
 arises, so that the first one that cannot hold names its place.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
 
@@ -31,6 +31,7 @@ from footing.core.formulas.syntax import (
     Operation,
     Span,
     WrongFormula,
+    walk,
 )
 
 _LARGEST_POWER = 24
@@ -231,6 +232,32 @@ class _Checker:
         if isinstance(node, Operation):
             return [*self.angles(node.left), *self.angles(node.right)]
         return [Unit((("rad", Fraction(1)),))] if node.function.startswith("a") else [NUMBER]
+
+
+def check_readings(formula: Formula, is_quantity: Callable[[str], bool]) -> None:
+    """Refuse a product such as ``0.5 m*v^2`` where m is a metre and a quantity as well.
+
+    Raises
+    ------
+    WrongFormula : at the number, with both ways to write it.
+    """
+    for node in walk(formula.root):
+        if not isinstance(node, Operation) or node.sign != "*":
+            continue
+        left = node.left
+        while isinstance(left, Operation) and left.sign == "*":
+            left = left.right
+        if not isinstance(left, Number) or left.unit is None or len(left.unit.parts) != 1:
+            continue
+        ((name, power),) = left.unit.parts
+        if power == 1 and is_quantity(name):
+            number = left.text
+            raise WrongFormula(
+                f"“{number} {name}” is {number} of the unit {name}, or {number} times the "
+                f"quantity {name}; write {number}*{name} for the quantity, or put the number with "
+                "its unit last.",
+                left.span,
+            )
 
 
 def check(
