@@ -17,6 +17,7 @@ from odf.text import P
 
 from footing.core.errors import Unreadable
 from footing.formats.reading import read_table
+from footing.store.database import database
 from footing.store.tables import FailedSignIn, SignIn, Teacher
 from footing.studies import people
 from tests.conftest import World
@@ -282,3 +283,32 @@ def test_more_requests_than_connections_wait_for_one(
     for one in threads:
         one.join()
     assert answers == [200] * 40
+
+
+def test_numbers_from_before_there_were_limits_leave_everything_readable(
+    site: Browserless, world: World, filmed: Tab
+) -> None:
+    footage = filmed.view()["footage"]["id"]
+    ends = {"start_x": 10, "start_y": 10, "end_x": 110, "end_y": 10}
+    length = filmed.makes("add_known_length", footage=footage, frame=0, **ends)
+    filmed.does("type_known_length", known_length=length, length="1.00", unit="m")
+    filmed.does("set_clock", footage=footage, clock="capture", typed="120")
+    body = filmed.makes("add_body", footage=footage, name="cone")
+    filmed.does("place_marks", body=body, marks=[[n, 10 + n, 20 + n * n] for n in range(8)])
+    filmed.does("add_fit", body=body, x="t", y="y", curve="quadratic")
+    for statement in (
+        "UPDATE known_length SET typed = '1e-155'",
+        "UPDATE ground SET clock_typed = '1e-200', readout = '1e400', camera_distance = '1e-99'",
+        "UPDATE body SET mass = '1e-300', mass_unit = 'kg'",
+    ):
+        database.execute_sql(statement)
+    path = f"/api/studies/{filmed.study_id}"
+    state = site.asks(world.heron, "GET", path)
+    assert state.status_code == 200
+    said = {one["key"]: one["reason"] for one in state.json()["checks"]}
+    assert "1e-155" in said["unusable"]
+    for step in ("ground", "mark", "graph"):
+        page = site.asks(world.heron, "GET", f"/studies/{filmed.study_id}/{step}")
+        assert page.status_code == 200
+    filmed.does("undo")
+    assert filmed.view()["fits"] == []

@@ -47,6 +47,15 @@ def scale_missing(*, grounded: bool) -> Check:
     return Check("scale", grounded, "Known length", reason, GROUND)
 
 
+def unusable(typed: Sequence[str]) -> Check | None:
+    """Whether numbers are stored that cannot be computed with."""
+    if not typed:
+        return None
+    named = ", ".join(typed)
+    text = f"{named} cannot be computed with and is left out; type it again."
+    return Check("unusable", False, "Typed numbers", text, GROUND)
+
+
 def scale_short(
     scale: Scale, longest_px: float, picture_px: float, *, by_typing: float = 0.0
 ) -> Check:

@@ -22,6 +22,7 @@ from footing.core.quantities import (
 from footing.core.units import read_number
 from footing.studies.columns import DataColumn, Owner, SharedMarks
 from footing.studies.computed import Computing, Problem, Scope
+from footing.studies.containing import is_readable
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
 from footing.studies.sheets import Digits, digits_of, key_of, order_in_time
@@ -107,7 +108,7 @@ class BodyTable:
     def computing(self) -> Computing:
         """The computed columns, from the marks, the body's mass and the constants of the study."""
         own = dict(self._constants)
-        if self.row.mass:
+        if self.row.mass and is_readable(self.row.mass):
             mass = read_number(self.row.mass, field="mass")
             own["m"] = Known(mass.value, read_unit(self.row.mass_unit), mass.uncertainty)
         measured = {symbol: partial(self._symbols.__getitem__, symbol) for symbol in self._symbols}

@@ -104,6 +104,7 @@ def _hidden(graph: dict[str, Any]) -> int:
 
 def _lengths(ground: Grounded) -> list[Check | None]:
     found: list[Check | None] = [soundness.scale_missing(grounded=ground.has_unit)]
+    found.append(soundness.unusable(ground.unusable))
     scale = ground.scale
     if scale:
         longest = max(known.pixels for known in ground.lengths)

@@ -16,6 +16,7 @@ from footing.core.formulas.parsing import parse
 from footing.core.formulas.syntax import Formula, Name, WrongFormula, walk
 from footing.core.units import read_number
 from footing.store import tables
+from footing.studies.containing import is_readable
 
 _TIME = "t"  # what rates and integrals go by, without naming it
 STANDARD_GRAVITY = 9.80665  # m/s², CGPM 1901
@@ -39,6 +40,8 @@ def quantities_of(study_id: int) -> dict[str, Known]:
     """The study's own quantities, and π; what else a formula of a fit names is a parameter."""
     found = {"pi": Known(float(np.pi)), "π": Known(float(np.pi))}
     for row in tables.StudyQuantity.select().where(tables.StudyQuantity.study == study_id):
+        if not is_readable(row.typed):
+            continue
         typed = read_number(row.typed, field="typed")
         found[row.symbol] = Known(typed.value, read_unit(row.unit), typed.uncertainty)
     return found

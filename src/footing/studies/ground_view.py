@@ -7,11 +7,12 @@ import numpy as np
 
 from footing.core import findings
 from footing.core.arrays import FloatArray
-from footing.core.ground import DISAGREEMENT
 from footing.core.units import LENGTH_UNITS, read_number
 from footing.studies.clock_view import clock_view
+from footing.studies.containing import is_readable
 from footing.studies.grounds import CORNERS, Grounded
 
+_APART = 2.0  # uncertainties, from which a known length that disagrees is named
 _PERSON = 1.70  # m
 _LARGEST_PERSON = 20.0  # times the picture, beyond which it is no help
 
@@ -140,7 +141,7 @@ def _known_lengths(ground: Grounded) -> list[dict[str, Any]]:
     apart = dict(
         zip(
             (row.id for row in ground.typed_lengths),
-            ground.scale.apart if ground.scale else (),
+            ground.scale.apart if ground.scale and ground.scale.disagree else (),
             strict=False,
         )
     )
@@ -150,7 +151,7 @@ def _known_lengths(ground: Grounded) -> list[dict[str, Any]]:
 def _known_length_view(row: Any, ground: Grounded, apart: float) -> dict[str, Any]:
     pixels = float(np.hypot(row.end_x - row.start_x, row.end_y - row.start_y))
     u = ""
-    if row.typed:
+    if row.typed and is_readable(row.typed):
         source = "as typed" if "±" in row.typed or "+" in row.typed else "from its last digit"
         u = f"{read_number(row.typed, field='length').uncertainty:.2g} {row.unit} {source}"
     return {
@@ -172,7 +173,7 @@ def _known_length_view(row: Any, ground: Grounded, apart: float) -> dict[str, An
 
 
 def _apart_text(apart: float) -> str:
-    if abs(apart) <= DISAGREEMENT:
+    if abs(apart) <= _APART:
         return ""
     side = "larger" if apart > 0 else "smaller"
     return (

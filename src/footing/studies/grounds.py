@@ -18,6 +18,7 @@ from footing.core.timing import Clock, playing_rate, slow_motion, study_times, t
 from footing.core.units import LENGTH_UNITS, Typed, metres_in, read_number, to_si
 from footing.media.index import MediaIndex
 from footing.store import tables
+from footing.studies.containing import is_readable
 
 CORNERS = 4
 _BASE = "m"
@@ -55,7 +56,16 @@ class Grounded:
     @cached_property
     def typed_lengths(self) -> tuple[Any, ...]:
         """The known lengths whose length was typed."""
-        return tuple(row for row in self.known_lengths if row.typed is not None)
+        typed = (row for row in self.known_lengths if row.typed is not None)
+        return tuple(row for row in typed if is_readable(row.typed) and is_readable(row.nearer))
+
+    @property
+    def unusable(self) -> list[str]:
+        """What was typed and stored, and cannot be used: limits may have come after it."""
+        typed = [row.typed for row in self.known_lengths]
+        typed += [row.nearer for row in self.known_lengths]
+        typed += [self.ground.clock_typed, self.ground.camera_distance, self.ground.readout]
+        return [text for text in typed if not is_readable(text)]
 
     @cached_property
     def made_up_unit(self) -> str | None:
@@ -106,7 +116,7 @@ class Grounded:
     def camera_distance(self) -> float | None:
         """From the camera to the motion, in the unit of length; None where unknown."""
         typed = self.ground.camera_distance
-        if typed is None or self.made_up_unit is not None:
+        if typed is None or self.made_up_unit is not None or not is_readable(typed):
             return None
         return self._converted(read_number(typed, field="metres"), _BASE).value
 
@@ -134,6 +144,13 @@ class Grounded:
             return None, None
         if not row.across or not row.along:
             return None, "Type both sides of the rectangle."
+        stored = (
+            row.across,
+            row.along,
+            *(t for one in self.plane_points for t in (one.across, one.along)),
+        )
+        if not all(is_readable(text) for text in stored):
+            return None, "A side or a place of the rectangle cannot be used; type it again."
         sides = [
             self._converted(read_number(side, field="across"), row.unit).value
             for side in (row.across, row.along)
@@ -212,6 +229,8 @@ class Grounded:
     def clock(self) -> Clock:
         """How fast true time runs against the file's."""
         row = self.ground
+        if not is_readable(row.clock_typed):
+            return Clock()
         if row.clock == "capture" and self.index.frames > 1:
             capture = read_number(row.clock_typed, field="typed").value
             first, last = row.clock_first or 0, row.clock_last or self.index.frames - 1
@@ -254,7 +273,7 @@ class Grounded:
     @property
     def seconds_per_row(self) -> float | None:
         """Row readout τ, seconds for each pixel, or None where it was not typed."""
-        if not self.ground.readout:
+        if not self.ground.readout or not is_readable(self.ground.readout):
             return None
         sideways = self.index.rotation in (90, 270)
         rows = self.index.width if sideways else self.index.height

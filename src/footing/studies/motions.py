@@ -12,6 +12,7 @@ from footing.core.steadying import seen_in, steadied
 from footing.core.units import read_number, to_si
 from footing.store import tables
 from footing.store.database import plain_rows
+from footing.studies.containing import is_readable
 from footing.studies.grounds import Grounded
 
 
@@ -144,7 +145,7 @@ def _common(parts: list[tuple[Any, BodyMotion]]) -> tuple[IntArray, list[IntArra
 
 def _centre(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion:
     """Σ m r / Σ m, in the frames where all are marked."""
-    without = [row.name for row, _ in parts if not row.mass]
+    without = [row.name for row, _ in parts if not (row.mass and is_readable(row.mass))]
     if without or len(parts) < 2:
         names = " and ".join(without) or "two bodies"
         return _empty(ground, f"The centre of mass needs the mass of {names}.")

@@ -9,7 +9,6 @@ import numpy as np
 from footing.core import findings
 from footing.core.dimensions import Unit, read_quantity, read_unit
 from footing.core.effects import Effects, Noise, Source
-from footing.core.errors import FootingError
 from footing.core.findings import Measured
 from footing.core.fitting import Fit
 from footing.core.formulas.checking import check, check_readings
@@ -18,6 +17,7 @@ from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, mathml
 from footing.core.units import read_number
 from footing.studies.columns import DataColumn
+from footing.studies.containing import contained
 from footing.studies.fit_effects import reading_of
 from footing.studies.fits import FitResult, interval
 from footing.studies.grounds import Grounded
@@ -82,10 +82,9 @@ class Results:
             if key in self._under_way:
                 return NoResult(row, "Its formula goes round in a circle.")
             self._under_way.append(key)
-            try:
-                self._found[key] = self._result(row)
-            except FootingError as error:
-                self._found[key] = NoResult(row, str(error))
+            self._found[key] = contained(
+                lambda: self._result(row), lambda reason: NoResult(row, reason)
+            )
             self._under_way.pop()
         return self._found[key]
 

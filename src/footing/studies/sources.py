@@ -3,10 +3,12 @@
 from functools import cached_property
 from typing import Any
 
+from footing.core.fitting import NoFit
 from footing.store import tables
 from footing.studies.body_table import BodyTable
 from footing.studies.columns import DataColumn, DataTable
 from footing.studies.computed import constants_of, quantities_of
+from footing.studies.containing import contained
 from footing.studies.fit_effects import Ground
 from footing.studies.fits import FitResult, fit_result
 from footing.studies.grounds import Grounded, grounded
@@ -107,16 +109,15 @@ class FootageSource(Source):
         """Its fits."""
         keys = list(self.every_table)
         rows = tables.Fit.select().where(tables.Fit.body.in_(keys)).order_by(tables.Fit.id)
-        return [
-            fit_result(
-                row,
-                self.every_table[row.body_id],
-                self.passages,
-                self.quantities,
-                ground=self.ground_of(row.body_id),
-            )
-            for row in rows
-        ]
+        return [self._fit(row) for row in rows]
+
+    def _fit(self, row: Any) -> FitResult:
+        table = self.every_table[row.body_id]
+        ground = self.ground_of(row.body_id)
+        return contained(
+            lambda: fit_result(row, table, self.passages, self.quantities, ground=ground),
+            lambda reason: FitResult(row, table, None, None, NoFit(reason)),
+        )
 
     def ground_of(self, body_id: int) -> Ground:
         """What a fit of one of its bodies rests on."""
@@ -144,10 +145,13 @@ class SheetSource(Source):
     @cached_property
     def fits(self) -> list[FitResult]:
         """Its fits."""
-        return [
-            fit_result(row, self.table, self.passages, self.quantities)
-            for row in _rows(tables.Fit, sheet=self.row)
-        ]
+        return [self._fit(row) for row in _rows(tables.Fit, sheet=self.row)]
+
+    def _fit(self, row: Any) -> FitResult:
+        return contained(
+            lambda: fit_result(row, self.table, self.passages, self.quantities),
+            lambda reason: FitResult(row, self.table, None, None, NoFit(reason)),
+        )
 
 
 class Sources:

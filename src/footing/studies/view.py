@@ -5,14 +5,16 @@ The state is that of one source at a time, the one on the stage; the others are 
 
 import json
 from collections.abc import Hashable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass, replace
 from threading import Condition
 from typing import Any
 
 from cachetools import LRUCache, cached
 
 from footing.core import findings
+from footing.core.fitting import NoFit
 from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
+from footing.core.soundness import GRAPH, Check
 from footing.core.timing import frame_position
 from footing.store.tables import Edit, Media
 from footing.studies import door
@@ -20,6 +22,7 @@ from footing.studies.body_view import body_view
 from footing.studies.checks import checks, sheet_checks
 from footing.studies.class_rules import tells_meanings
 from footing.studies.columns import DataTable
+from footing.studies.containing import contained
 from footing.studies.fits import FitResult, comparisons, fit_view
 from footing.studies.follows import follow_view
 from footing.studies.graph import choices, graph_view
@@ -167,7 +170,10 @@ def _seen_from_footage(source: FootageSource, footages: list[Any], how: _How) ->
         ],
         "passages": [_passage_view(row, ground) for row in source.passages.values()],
         **drawn,
-        "checks": checks(ground, known.marks, measured, results, drawn["graphs"], columns),
+        "checks": contained(
+            lambda: checks(ground, known.marks, measured, results, drawn["graphs"], columns),
+            _no_checks,
+        ),
         "columns": columns,
         "quantities": _footage_quantities(source),
         "steps": _steps(ground, known.marks, results),
@@ -184,7 +190,7 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> dict[str, Any]:
         "sheet": sheet_view(table),
         "passages": [_rows_view(row) for row in source.passages.values()],
         **drawn,
-        "checks": sheet_checks(made, drawn["graphs"], source.fits),
+        "checks": contained(lambda: sheet_checks(made, drawn["graphs"], source.fits), _no_checks),
         "columns": made,
         "quantities": columns,
         "steps": {
@@ -212,9 +218,20 @@ def _graphs(
     ]
     return {
         "graphs": graphs,
-        "fits": [fit_view(result, meanings=how.meanings) for result in results],
+        "fits": [_fit_view(result, how) for result in results],
         "choices": comparisons(results),
     }
+
+
+def _fit_view(result: FitResult, how: _How) -> dict[str, Any]:
+    def without(reason: str) -> dict[str, Any]:
+        return fit_view(replace(result, points=None, outcome=NoFit(reason)))
+
+    return contained(lambda: fit_view(result, meanings=how.meanings), without)
+
+
+def _no_checks(reason: str) -> list[dict[str, Any]]:
+    return [asdict(Check("checks", False, "Checks", reason, GRAPH))]
 
 
 def _other_series(sheets: list[Any]) -> list[dict[str, Any]]:
