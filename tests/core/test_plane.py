@@ -51,17 +51,33 @@ def test_its_uncertainties_equal_the_scatter_of_noisy_draws() -> None:
     rng = np.random.default_rng(3)
     exact = projected(SIDES)
     at = pixels_of([(1.2, 1.8)])[0]
-    places, scales = [], []
+    places, lengths = [], []
     for _ in range(2000):
         noisy = tuple(map(tuple, exact + rng.normal(scale=0.5, size=exact.shape)))
         plane = fitted_plane(noisy, SIDES, pixel_uncertainty=0.5)
         places.append(plane.flat(np.array([at]))[0])
-        scales.append(plane.per_pixel(np.array([at])))
+        here = np.array([at, (at[0], at[1] - 2.0)])  # along the second side
+        lengths.append(float(np.diff(plane.flat(here)[:, 1])[0]))
     plane = fitted_plane(pixels_of(SIDES), SIDES, pixel_uncertainty=0.5)
     larger = np.sqrt(np.linalg.eigvalsh(np.cov(np.array(places).T)).max())
     assert plane.place_uncertainty(at) == pytest.approx(larger, rel=0.06)
-    relative = np.std(scales) / np.mean(scales)
-    assert plane.relative_uncertainty(np.array([at])) == pytest.approx(relative, rel=0.06)
+    relative = np.std(lengths) / abs(np.mean(lengths))
+    assert plane.relative_uncertainty(np.array([at])) == pytest.approx(relative, rel=0.1)
+
+
+def test_typed_sides_enter_and_a_misplaced_point_makes_everything_less_sure() -> None:
+    at = np.array(pixels_of([(1.2, 1.8)]))
+    how = {"pixel_uncertainty": 0.5}
+    sharp = fitted_plane(pixels_of(SIDES), SIDES, **how).relative_uncertainty(at)
+    typed = fitted_plane(pixels_of(SIDES), SIDES, side_uncertainties=(0.1, 0.01), **how)
+    assert typed.relative_uncertainty(at) > 0.04  # of a side of two metres
+    known = (*SIDES, (1.0, 1.5), (1.5, 2.0))
+    seen = list(pixels_of(known))
+    sound = fitted_plane(tuple(seen), known, **how).relative_uncertainty(at)
+    seen[5] = (seen[5][0] + 20, seen[5][1])
+    off = fitted_plane(tuple(seen), known, **how).relative_uncertainty(at)
+    assert sound <= sharp * 1.15
+    assert off > 8 * sound
 
 
 def test_a_fifth_point_gives_residuals_in_units_of_length() -> None:

@@ -188,8 +188,11 @@ def column_decimals(values: FloatArray, uncertainties: FloatArray) -> int:
     digits of the largest value.
     """
     typical = float(np.median(uncertainties)) if len(uncertainties) else 0.0
+    largest = float(np.abs(values).max()) if len(values) else 0.0
     if typical > 0:
-        return min(max(-floor(log10(typical)), 0), 12)
+        # three digits of the largest value at least: ten beside nine says little
+        least = min(2 - floor(log10(largest)), 2) if largest > 0 else 0
+        return min(max(-floor(log10(typical)), least, 0), 12)
     largest = float(np.abs(values).max()) if len(values) else 0.0
     return min(max(3 - floor(log10(largest)), 3), 12) if largest > 0 else 3
 

@@ -12,12 +12,14 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from scipy import special
 
 from footing.core.arrays import FloatArray
 from footing.core.errors import Refused
 
 _ROUNDS = 30
 _CONVERGED = 1e-13
+_MISFIT = 0.01  # chance below which residuals are larger than all that is known explains
 _FLATTEST = 1e-9  # of the area spanned, below which points count as lying on one line
 
 Point = tuple[float, float]
@@ -54,12 +56,21 @@ class Plane:
         return float(np.sqrt(np.mean(areas)) / self._size)
 
     def relative_uncertainty(self, at: FloatArray) -> float:
-        """Relative uncertainty of lengths around the places ``(n, 2)``, from placing the points."""
+        """Relative uncertainty of lengths around the places ``(n, 2)``, along the side where it is
+        larger, from placing the points and from what was typed.
+        """
         here = (at - self._centre) / self._size
+        inverse = np.asarray(np.linalg.inv(_slopes(self.matrix, here)), dtype=float)
+        found = [self._along_a_side(here, inverse[:, :, side], side) for side in (0, 1)]
+        return max(found)
+
+    def _along_a_side(self, here: FloatArray, steps: FloatArray, side: int) -> float:
+        """Relative uncertainty of steps ``(n, 2)`` in the picture, of a unit along a side."""
 
         def logarithm(numbers: FloatArray) -> float:
-            areas = np.abs(np.linalg.det(_slopes(_as_matrix(numbers), here)))
-            return float(0.5 * np.log(np.mean(areas)))
+            slopes = _slopes(_as_matrix(numbers), here)
+            lengths = np.einsum("nj,nj->n", slopes[:, side, :], steps)
+            return float(np.log(np.mean(np.abs(lengths))))
 
         slope = _gradient(logarithm, self.matrix.ravel()[:8])
         return float(np.sqrt(slope @ self.covariance @ slope))
@@ -79,9 +90,19 @@ class Plane:
 
 @lru_cache(maxsize=64)
 def fitted_plane(
-    pixels: tuple[Point, ...], places: tuple[Point, ...], *, pixel_uncertainty: float
+    pixels: tuple[Point, ...],
+    places: tuple[Point, ...],
+    *,
+    pixel_uncertainty: float,
+    side_uncertainties: tuple[float, float] = (0.0, 0.0),
+    further_uncertainties: tuple[Point, ...] = (),
 ) -> Plane:
     """The plane through points with known places.
+
+    The first four are the corners of a rectangle, whose sides are known as well as
+    ``side_uncertainties`` say; the places of further points have uncertainties of their own. Where
+    points leave larger residuals than all that explains (χ², below one in a hundred), everything is
+    taken to be as uncertain as the residuals say.
 
     Raises
     ------
@@ -113,7 +134,36 @@ def fitted_plane(
     noise = np.zeros((2 * len(here), 2 * len(here)))
     for k, slope in enumerate(slopes):
         noise[2 * k : 2 * k + 2, 2 * k : 2 * k + 2] = slope @ slope.T
-    return Plane(matrix, solved @ noise @ solved.T, known - _apply(matrix, here), centre, size)
+    noise += _of_places(known, side_uncertainties, further_uncertainties)
+    residuals = known - _apply(matrix, here)
+    covariance = solved @ noise @ solved.T
+    return Plane(matrix, covariance * _misfit(residuals, noise), residuals, centre, size)
+
+
+def _of_places(
+    known: FloatArray, sides: tuple[float, float], further: tuple[Point, ...]
+) -> FloatArray:
+    """Covariance ``(2n, 2n)`` of places: corners move with their sides, others by themselves."""
+    n = len(known)
+    by_sides = np.zeros((2 * n, 2))
+    for corner, (x, y) in enumerate(((0, 0), (1, 0), (1, 1), (0, 1))):
+        by_sides[2 * corner, 0], by_sides[2 * corner + 1, 1] = x * sides[0], y * sides[1]
+    covariance = by_sides @ by_sides.T
+    own = np.zeros(2 * n)
+    own[8 : 8 + 2 * len(further)] = np.array(further, dtype=float).ravel() ** 2
+    return np.asarray(covariance + np.diag(own), dtype=float)
+
+
+def _misfit(residuals: FloatArray, noise: FloatArray) -> float:
+    """By how much variances are larger than was thought, where residuals say so; else 1."""
+    spare = residuals.size - 8
+    if spare <= 0:
+        return 1.0
+    chi_squared = float(residuals.ravel() @ np.linalg.pinv(noise) @ residuals.ravel())
+    if special.chdtrc(spare, chi_squared) >= _MISFIT:
+        return 1.0
+    few = float(special.stdtrit(spare, 0.975) / special.ndtri(0.975))
+    return max(chi_squared / spare, 1.0) * few**2
 
 
 def rectangle(across: float, along: float) -> tuple[Point, ...]:

@@ -151,23 +151,29 @@ class Grounded:
         )
         if not all(is_readable(text) for text in stored):
             return None, "A side or a place of the rectangle cannot be used; type it again."
-        sides = [
-            self._converted(read_number(side, field="across"), row.unit).value
+        across, along = (
+            self._converted(read_number(side, field="across"), row.unit)
             for side in (row.across, row.along)
-        ]
-        places: list[Point] = list(rectangle(*sides))
+        )
+        places: list[Point] = list(rectangle(across.value, along.value))
+        further: list[Point] = []
         pixels: list[Point] = [(one.x, one.y) for one in self.plane_points[:CORNERS]]
         for one in self.plane_points[CORNERS:]:
             if one.across is not None and one.along is not None:
                 x, y = (
-                    self._converted(read_number(text, field="across"), row.unit).value
+                    self._converted(read_number(text, field="across"), row.unit)
                     for text in (one.across, one.along)
                 )
-                places.append((x, y))
+                places.append((x.value, y.value))
+                further.append((x.uncertainty, y.uncertainty))
                 pixels.append((one.x, one.y))
         try:
             fitted = fitted_plane(
-                tuple(pixels), tuple(places), pixel_uncertainty=self.ground.pixel_uncertainty
+                tuple(pixels),
+                tuple(places),
+                pixel_uncertainty=self.ground.pixel_uncertainty,
+                side_uncertainties=(across.uncertainty, along.uncertainty),
+                further_uncertainties=tuple(further),
             )
         except Refused as error:
             return None, str(error)

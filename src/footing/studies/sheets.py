@@ -255,7 +255,7 @@ def digits_of(column: Any, values: FloatArray, uncertainties: FloatArray) -> Dig
     errors = uncertainties[np.isfinite(values)]
     known = errors[errors > 0]
     if len(known):
-        return (min(max(ceil(-log10(float(np.median(known)))), 0) + 1, 12), "decimals")
+        return (min(max(ceil(-log10(float(np.median(known)))), 0), 12), "decimals")
     sizes = np.abs(good[good != 0])
     typical = float(np.median(sizes)) if len(sizes) else 1.0
     return (min(max(3 - floor(log10(typical)), 0), 12), "decimals")
