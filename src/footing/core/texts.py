@@ -8,12 +8,17 @@ ends and tabulators stay, because pasted tables have them. Categories are Unicod
 import unicodedata
 
 _KEPT = "\n\r\t"
-_INVISIBLE = {"Cc", "Cf", "Cs", "Co", "Cn", "Zl", "Zp"}
+_INVISIBLE = {"Cc", "Cf", "Cs", "Co", "Zl", "Zp"}
+_NO_CHARACTERS = range(0xFDD0, 0xFDF0)  # beside the last two of each plane
 
 
 def is_shown(character: str) -> bool:
     """Whether a character can be seen, or is white space that separates."""
-    return character in _KEPT or unicodedata.category(character) not in _INVISIBLE
+    if character in _KEPT:
+        return True
+    code = ord(character)
+    no_character = code in _NO_CHARACTERS or code & 0xFFFE == 0xFFFE
+    return not no_character and unicodedata.category(character) not in _INVISIBLE
 
 
 def cleaned(text: str) -> str:
