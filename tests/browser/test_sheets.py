@@ -142,7 +142,7 @@ def test_a_table_pasted_with_commas_is_plotted_and_taken_out_again(empty: Hands)
     form.locator("[name=formula]").fill("rate(d)")
     expect(form.locator(".formula-echo")).to_contain_text("cm/s")
     form.get_by_role("button", name="Add the column").click()
-    expect(cell(page, 2, "v")).to_have_text("5.000")
+    expect(cell(page, 2, "v")).to_have_text("5.00")
     study = page.locator("#bench").get_attribute("data-study")
     source = empty.state()["sheet"]["id"]
     answer = page.request.get(f"{empty.address}/api/studies/{study}/tables/s{source}.csv")

@@ -95,3 +95,24 @@ def test_a_column_of_small_values_never_shows_as_zeros() -> None:
 )
 def test_many_numbers_are_printed_like_one(values: list[float], decimals: int) -> None:
     assert numbers(values, decimals) == [number(value, decimals) for value in values]
+
+
+def test_few_degrees_of_freedom_make_the_verdict_as_careful_as_the_interval() -> None:
+    """A true value is called wrong about as often with five marks as with many."""
+    rng = np.random.default_rng(6)
+    for marks in (5, 8, 60):
+        said = []
+        for _ in range(3000):
+            sample = rng.normal(loc=9.81, scale=0.2, size=marks)
+            part = Contribution("fit", float(sample.std(ddof=1)) / np.sqrt(marks), marks - 1)
+            said.append(
+                findings.compare(findings.combine(float(sample.mean()), (part,)), 9.81).verdict
+            )
+        assert said.count("disagrees") / len(said) < 0.008
+        assert 0.93 < said.count("agrees") / len(said) < 0.975
+
+
+def test_what_is_no_number_says_so() -> None:
+    assert findings.significant(float("nan")) == "undefined"
+    assert findings.measured(3.0, float("inf")) == "3.000 ± ∞"
+    assert findings.measured(float("-inf"), 1.0, "m") == "−∞ m"

@@ -7,6 +7,7 @@ from footing.core.curves import CURVES
 from footing.core.dimensions import read_unit
 from footing.core.fitting import Fit, fit_curve
 from footing.core.meaning import Variable
+from footing.core.motion import Motion
 from footing.core.straightening import straight_forms
 
 X = np.linspace(0, 2, 30)
@@ -126,3 +127,56 @@ def test_points_without_a_place_in_a_form_are_counted() -> None:
     one, other = Variable("x", "x", read_unit("V")), Variable("y", "y", read_unit("A"))
     forms = {form.key: form for form in straight_forms(X, 1 + X, one, other)}
     assert forms["y-1/x"].left_out == 1
+
+
+@pytest.mark.parametrize(("marks", "rate"), [(20, 30), (40, 60), (160, 240)])
+@pytest.mark.parametrize("noise", [0.1, 0.5, 1.5])
+def test_a_whole_bounce_is_found_at_every_rate_and_noise(
+    marks: int, rate: int, noise: float
+) -> None:
+    rng = np.random.default_rng(marks)
+    times, g, found, alarms = np.arange(marks) / rate, 1962.0, 0, 0
+    for _ in range(40):
+        half = times[-1] * rng.uniform(0.35, 0.65)
+        after = times - half
+        up = g / 2 * half**2 - 0.7 * g * half * after + g / 2 * after**2
+        fall = np.where(times < half, g / 2 * times**2, up)
+        for path, bounces in ((fall, True), (400 - 500 * times + g / 2 * times**2, False)):
+            values = path + rng.normal(scale=noise, size=marks)
+            check = fit_soundness.impact(times, values, np.arange(marks))
+            assert check is not None
+            found += bounces and not check.sound
+            alarms += not bounces and not check.sound
+    assert found >= 37
+    assert alarms <= 1
+
+
+@pytest.mark.parametrize(
+    ("simple", "free", "column"),
+    [("level", "line", "ay"), ("line", "quadratic", "vy"), ("level", "sine", None)],
+)
+def test_a_freer_curve_is_chosen_by_chance_once_in_a_hundred(
+    simple: str, free: str, column: str | None
+) -> None:
+    """Velocities and accelerations share marks, and a sine's frequency is searched for."""
+    rng = np.random.default_rng(11)
+    wrong, tries = 0, 0
+    for marks in (8, 15, 30):
+        times = np.arange(marks) / 30
+        for _ in range(100):
+            y = 4 * times - 4.9 * times**2 + rng.normal(scale=0.01, size=marks)
+            covariance, x = None, times
+            if column is None:
+                y = rng.normal(size=marks)
+            else:
+                path = np.stack([0 * times, y], axis=1)
+                motion = Motion(times, path, heights=y, position_uncertainty=0.01)
+                covariance = motion.covariance(column)  # type: ignore[arg-type]
+                made = motion.column(column)  # type: ignore[arg-type]
+                x, y = times[made.index], made.values
+            fits = [fit_curve(x, y, CURVES[one], covariance=covariance) for one in (simple, free)]
+            if all(isinstance(one, Fit) for one in fits):
+                tries += 1
+                wrong += choose(*fits).preferred == CURVES[free].title  # type: ignore[arg-type]
+    assert tries > 200
+    assert wrong / tries <= 0.03

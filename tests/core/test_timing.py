@@ -5,6 +5,7 @@ from footing.core.timing import (
     Clock,
     cadence,
     frame_position,
+    playing_rate,
     slow_motion,
     study_times,
     two_moments,
@@ -67,3 +68,12 @@ def test_two_moments_set_the_clock_and_its_uncertainty() -> None:
     half = 1 / 60
     apart = 2.0 + rng.uniform(-half, half, n) - rng.uniform(-half, half, n)
     assert relative == pytest.approx(np.std(true / apart) / 0.25, rel=0.02)
+
+
+@pytest.mark.parametrize("rate", [30, 60, 120])
+def test_the_rate_of_a_file_that_counts_milliseconds_is_that_of_the_whole(rate: int) -> None:
+    times = np.round(np.arange(300) / rate, 3)
+    found, relative = playing_rate(times, first=0, last=299, tick=0.001)
+    assert found == pytest.approx(rate, rel=3 * relative)
+    assert relative < 3e-4
+    assert 1 / np.median(np.diff(times)) != pytest.approx(rate, rel=5 * relative)

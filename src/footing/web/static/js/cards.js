@@ -226,14 +226,16 @@ export class Cards {
 
 /**
  * Give each form, and each field in it, an id after what it is about: so that what somebody types
- * belongs to the same thing as before when the cards come anew.
+ * belongs to the same thing as before when the cards come anew. The card is part of it: two steps
+ * have forms of one kind, and one must not be taken for the other.
  * @param {ParentNode} cards
  */
 function nameFields(cards) {
   const used = new Map();
   for (const form of cards.querySelectorAll("form[data-kind], form[data-follow]")) {
     const fixed = [...form.querySelectorAll("input[type=hidden]")].map((one) => `${/** @type {HTMLInputElement} */ (one).name}=${one.getAttribute("value")}`);
-    const base = `form-${/** @type {HTMLElement} */ (form).dataset.kind ?? "follow"}-${fixed.filter((one) => !/^(series|selection)=/.test(one)).join("-")}`;
+    const card = form.closest("section[id]")?.id ?? "";
+    const base = `form-${card}-${/** @type {HTMLElement} */ (form).dataset.kind ?? "follow"}-${fixed.filter((one) => !/^(series|selection)=/.test(one)).join("-")}`;
     const count = used.get(base) ?? 0;
     used.set(base, count + 1);
     const id = count ? `${base}-${count}` : base;
