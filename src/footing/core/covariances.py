@@ -8,7 +8,6 @@ plain ones (A. C. Aitken, Proc. R. Soc. Edinburgh 55, 42, 1936).
 """
 
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 from scipy import linalg, sparse
@@ -78,12 +77,12 @@ class Covariance:
     factors : (n,) by which all is multiplied afterwards; None if by nothing
     """
 
-    matrix: Any
+    matrix: sparse.csr_array
     summed: bool = False
     factors: FloatArray | None = None
 
     @classmethod
-    def of_slopes(cls, slopes: Any) -> "Covariance":
+    def of_slopes(cls, slopes: sparse.csr_array | FloatArray) -> "Covariance":
         """That of values with these slopes ``(n, m)`` by m independent marks of variance 1.
 
         Values that were added up are recognised by their steps, which depend on fewer marks.
@@ -182,12 +181,12 @@ class Covariance:
         return Covariance(sparse.csr_array(steps @ self.matrix @ steps.T), summed=True)
 
 
-def _steps(n: int) -> Any:
+def _steps(n: int) -> sparse.csr_array:
     """Matrix ``(n, n)`` of the first of n values and of the steps to the next."""
     return sparse.diags_array([np.ones(n), -np.ones(max(n - 1, 0))], offsets=[0, -1], format="csr")
 
 
-def _pruned(matrix: Any) -> Any:
+def _pruned(matrix: sparse.csr_array) -> sparse.csr_array:
     """The matrix without what is mere round-off."""
     if matrix.nnz:
         matrix.data[np.abs(matrix.data) < _ROUND_OFF * np.abs(matrix.data).max()] = 0.0
@@ -195,13 +194,13 @@ def _pruned(matrix: Any) -> Any:
     return matrix
 
 
-def _width(matrix: Any) -> int:
+def _width(matrix: sparse.csr_array) -> int:
     """How many diagonals beside the main one are not empty."""
     entries = matrix.tocoo()
     return int((entries.row - entries.col).max(initial=0))
 
 
-def _triangle(matrix: Any, sizes: FloatArray) -> FloatArray:
+def _triangle(matrix: sparse.csr_array, sizes: FloatArray) -> FloatArray:
     """Bands ``(w + 1, n)`` of Cholesky's lower triangle of the correlations."""
     entries = matrix.tocoo()
     apart = entries.row - entries.col
@@ -215,7 +214,7 @@ def _triangle(matrix: Any, sizes: FloatArray) -> FloatArray:
     return np.asarray(linalg.cholesky_banded(lower, lower=True, check_finite=False), dtype=float)
 
 
-def root(matrix: Any) -> Any:
+def root(matrix: sparse.csr_array) -> sparse.csr_array:
     """Sparse L ``(n, n)`` with L Lᵀ the covariance, which is a band."""
     sizes = np.sqrt(np.maximum(matrix.diagonal(), 0.0))
     n = len(sizes)

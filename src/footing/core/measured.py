@@ -97,9 +97,9 @@ class MeasuredSymbols(Mapping[str, Known]):
             for source, weights in motion.weights(key).items():
                 by = weights * (unit.factor / self._unit(source).factor)
                 slopes[source] = _spread_rows(by, column.index, np.arange(n), n)
-        if symbol in _ACROSS:
+        if symbol in _ACROSS and (across := motion.across(key)) is not None:
             name, order = _ACROSS[symbol]
-            by = motion.across(key) * (unit.factor / self._unit("x").factor)
+            by = across * (unit.factor / self._unit("x").factor)
             slopes[name] = _spread_rows(by, column.index, motion.of_order(order), n)
         in_base = np.nan_to_num(_spread(column, n)) * unit.factor
         powers = {LENGTHS: self._length_power(unit), TIMES: float(unit.power_of("s"))}
@@ -122,7 +122,9 @@ class MeasuredSymbols(Mapping[str, Known]):
         return Known(zeros, self._unit("x"), self._motion.position_uncertainty)
 
 
-def _spread_rows(weights: Any, rows: IntArray, columns: IntArray, n: int) -> Any:
+def _spread_rows(
+    weights: sparse.csr_array, rows: IntArray, columns: IntArray, n: int
+) -> sparse.csr_array:
     """Weights of some marks by some marks as a matrix ``(n, n)`` of all."""
     entries = weights.tocoo()
     at = (rows[entries.row], columns[entries.col])

@@ -127,7 +127,7 @@ class Motion:
             derivative.at_end,
         )
 
-    def weights(self, key: QuantityKey) -> dict[Coordinate, Any]:
+    def weights(self, key: QuantityKey) -> dict[Coordinate, sparse.csr_array]:
         """How the values of a column follow from the coordinates of the marks, to first order.
 
         For each coordinate that matters a sparse matrix ``(m, n)``: the slope of each value by the
@@ -184,10 +184,11 @@ class Motion:
         stated = self.position_uncertainty**2
         return float(np.sqrt((_STATED_COUNTS * stated + dof * shown) / (_STATED_COUNTS + dof)))
 
-    def across(self, key: QuantityKey) -> Any:
-        """How a size follows from errors across it: sparse ``(m, k)`` by k independent ones.
+    def across(self, key: QuantityKey) -> sparse.csr_array | None:
+        """How a size (a distance, or the magnitude of a vector) follows from errors across it.
 
-        They are as uncertain as a coordinate of a mark. None for a column that is no size.
+        Sparse ``(m, k)`` by k independent errors, each as uncertain as a coordinate of a mark.
+        None for a column that is no size.
         """
         quantity = QUANTITIES[key]
         if quantity.component == "path":
@@ -206,7 +207,7 @@ class Motion:
             return self._travelled.of_speeds @ self._size(1).added
         return np.zeros(1)
 
-    def _of_direction(self, each: Any) -> dict[Coordinate, Any]:
+    def _of_direction(self, each: Any) -> dict[Coordinate, sparse.csr_array]:
         """Of the direction of a velocity, which changes across it."""
         vector = np.stack([each @ self.positions[:, axis] for axis in (0, 1)])
         size = np.hypot(*vector)
@@ -262,7 +263,7 @@ class Motion:
             after, (values[1:] - values[0]) / elapsed, u, np.zeros(len(after), dtype=bool)
         )
 
-    def _since_start_weights(self) -> Any:
+    def _since_start_weights(self) -> sparse.csr_array:
         """Each by its own mark, and all by the first one: (δ_ij − δ_0j) / Δt_i."""
         n = len(self.times)
         if n < 2:
@@ -324,7 +325,7 @@ class Motion:
         index = self._turning_index
         return differentiator(self.times[index], order=order, window=WINDOWS[order])
 
-    def _angular_weights(self, order: int) -> Any:
+    def _angular_weights(self, order: int) -> sparse.csr_array:
         index = self._turning_index
         at = (np.ones(len(index)), (np.arange(len(index)), index))
         chosen = sparse.csr_array(at, shape=(len(index), len(self.times)))
@@ -338,6 +339,6 @@ class Motion:
         return self.derivative_of(order, WINDOWS[order])
 
 
-def _added_up(steps: Any) -> Any:
+def _added_up(steps: sparse.csr_array) -> sparse.csr_array:
     """Slopes ``(n, n)`` of sums, from those of their steps ``(n, n)``."""
     return sparse.csr_array(np.cumsum(steps.toarray(), axis=0))

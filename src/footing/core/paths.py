@@ -77,7 +77,7 @@ class Sized:
 
     column: Column
     slopes: dict[Any, Any]
-    across: Any
+    across: sparse.csr_array
     added: FloatArray
 
     @property
@@ -110,11 +110,11 @@ def sized(path: Path, order: int, *, window: int) -> Sized:
     return replace(made, column=replace(made.column, uncertainties=u))
 
 
-def _vectors(path: Path, weights: Any) -> FloatArray:
+def _vectors(path: Path, weights: sparse.csr_array) -> FloatArray:
     return np.stack([weights @ path.positions[:, axis] for axis in (0, 1)])
 
 
-def _along(vector: FloatArray, weights: Any) -> dict[Any, Any]:
+def _along(vector: FloatArray, weights: sparse.csr_array) -> dict[Any, Any]:
     """Slopes of sizes along these vectors ``(2, m)``."""
     size = np.hypot(*vector)
     along = np.where(size > 0, vector / np.where(size > 0, size, 1.0), [[1.0], [0.0]])
@@ -124,7 +124,7 @@ def _along(vector: FloatArray, weights: Any) -> dict[Any, Any]:
     }
 
 
-def _windowed(path: Path, order: int, window: int) -> tuple[Any, BoolArray]:
+def _windowed(path: Path, order: int, window: int) -> tuple[sparse.csr_array, BoolArray]:
     """Weights ``(m, n)``, each from the narrowest window in which the vector is clear of noise."""
     about = _usual_sizes(path, path.derivative_of(order, max(_PILOT, window)))
     made = path.derivative_of(order, window)
@@ -178,7 +178,7 @@ class Travelled:
 
     column: Column
     steps: dict[Any, Any]
-    of_speeds: Any
+    of_speeds: sparse.csr_array
     covariance: Covariance
 
 
@@ -218,7 +218,7 @@ def travelled(path: Path, speed: Sized) -> Travelled:
     return Travelled(column, slopes, steps_of_speed, covariance)
 
 
-def _trapezoids(times: FloatArray, at: IntArray, place: IntArray, speeds: int) -> Any:
+def _trapezoids(times: FloatArray, at: IntArray, place: IntArray, speeds: int) -> sparse.csr_array:
     """Matrix ``(n, speeds)`` of the steps of an integral that lead to these marks."""
     half = (times[at] - times[at - 1]) / 2
     entries = (np.tile(half, 2), (np.tile(at, 2), np.concatenate([place[at], place[at - 1]])))
