@@ -18,9 +18,15 @@ MOVED = [key for key, quantity in QUANTITIES.items() if quantity.order >= 0]
 
 
 def motion(path: Any = PATH, angles: Any = ANGLES) -> Motion:
-    made = Motion(TIMES, path, heights=path @ np.array(UP), up=UP, position_uncertainty=U)
     arms = np.stack([np.cos(angles), np.sin(angles)], axis=1)
-    return made.with_turning(turning(np.arange(2, 8), arms, position_uncertainty=U))
+    return Motion(
+        TIMES,
+        path,
+        heights=path @ np.array(UP),
+        up=UP,
+        position_uncertainty=U,
+        turning=turning(np.arange(2, 8), arms, position_uncertainty=U),
+    )
 
 
 def by_small_changes(key: Any, coordinate: str) -> np.ndarray:

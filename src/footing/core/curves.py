@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -93,6 +94,9 @@ class Curve:
 
     def units(self, x: Unit, y: Unit) -> tuple[tuple[Unit, ...], str | None]:
         """The unit of each parameter, and why they have none where units do not go together."""
+        return _units_of(self, x, y)
+
+    def _find_units(self, x: Unit, y: Unit) -> tuple[tuple[Unit, ...], str | None]:
         if self.key == "power":  # a is y where x is 1 of its unit, so that n can be any number
             return (y, NUMBER), None
         if not self.has_units:  # whatever x and y are measured in, their units stay as they are
@@ -120,6 +124,12 @@ class Curve:
     @staticmethod
     def _full(values: FloatArray | float, x: FloatArray) -> FloatArray:
         return np.broadcast_to(np.asarray(values, dtype=float), x.shape)
+
+
+@lru_cache(maxsize=512)
+def _units_of(curve: Curve, x: Unit, y: Unit) -> tuple[tuple[Unit, ...], str | None]:
+    """Kept, because everything that is read from a fit asks for them again."""
+    return curve._find_units(x, y)
 
 
 def own_curve(

@@ -7,6 +7,7 @@ difference. The result is linear in the positions, so the uncertainty carries ov
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
@@ -42,8 +43,12 @@ class Differentiator:
 
     def uncertainty(self, position_uncertainty: float) -> FloatArray:
         """Standard uncertainties ``(m,)`` for independent positions of equal uncertainty."""
+        return position_uncertainty * self._gain
+
+    @cached_property
+    def _gain(self) -> FloatArray:
         squares = self.weights.multiply(self.weights).sum(axis=1)
-        return np.asarray(position_uncertainty * np.sqrt(squares), dtype=float).reshape(-1)
+        return np.asarray(np.sqrt(squares), dtype=float).reshape(-1)
 
 
 def gaps(times: FloatArray) -> IntArray:

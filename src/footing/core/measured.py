@@ -64,6 +64,14 @@ class MeasuredSymbols(Mapping[str, Known]):
         """How many there are."""
         return len(set(self._keys))
 
+    def in_common(self, key: str) -> dict[str, FloatArray]:
+        """How the values ``(m,)`` of a measured column change with all lengths and all times.
+
+        By the whole of them, in the unit of the column.
+        """
+        values, unit = self._motion.column(QUANTITIES[key].key).values, self._unit(key)
+        return {of: values * power for of, power in self._powers(unit).items()}
+
     def by_marks(self, found: Computed | Known) -> dict[str, Any]:
         """How values rest on marks: by source sparse ``(n, n)``, for errors of variance 1."""
         n = len(self._motion.times)
@@ -102,8 +110,7 @@ class MeasuredSymbols(Mapping[str, Known]):
             by = across * (unit.factor / self._unit("x").factor)
             slopes[name] = _spread_rows(by, column.index, motion.of_order(order), n)
         in_base = np.nan_to_num(_spread(column, n)) * unit.factor
-        powers = {LENGTHS: self._length_power(unit), TIMES: float(unit.power_of("s"))}
-        slopes |= {source: in_base * power for source, power in powers.items() if power}
+        slopes |= {source: in_base * power for source, power in self._powers(unit).items()}
         if symbol in _SOURCES:
             slopes[symbol] = np.ones(n)
         noise = np.zeros(n)
@@ -113,8 +120,11 @@ class MeasuredSymbols(Mapping[str, Known]):
         errors[column.index] = column.uncertainties
         return Known(_spread(column, n), unit, errors, slopes, noise)
 
-    def _length_power(self, unit: Unit) -> float:
-        return float(unit.power_of("m" if self._length in LENGTH_UNITS else self._length))
+    def _powers(self, unit: Unit) -> dict[str, float]:
+        """In which power a column goes with all lengths and all times, where it does."""
+        length = "m" if self._length in LENGTH_UNITS else self._length
+        powers = {LENGTHS: float(unit.power_of(length)), TIMES: float(unit.power_of("s"))}
+        return {of: power for of, power in powers.items() if power}
 
     def _errors_across(self) -> Known:
         """Errors across velocities or accelerations, one at each mark, which are 0 on average."""

@@ -86,24 +86,18 @@ class Motion:
         self._coordinates = {"x": positions[:, 0], "y": positions[:, 1], "h": heights}
         self.position_uncertainty = position_uncertainty
         self.turning = turning
-        self._breaks = np.empty(0, dtype=np.int64) if breaks is None else breaks
+        self.breaks = np.empty(0, dtype=np.int64) if breaks is None else breaks
         self._derivatives: dict[tuple[int, int], Differentiator] = {}
         self._sizes: dict[int, Sized] = {}
-
-    def with_turning(self, turning: Turning | None) -> "Motion":
-        """The same motion of a body of which it is known, too, how it turns."""
-        return Motion(
-            self.times,
-            self.positions,
-            heights=self.heights,
-            up=self.up,
-            position_uncertainty=self.position_uncertainty,
-            breaks=self._breaks,
-            turning=turning,
-        )
+        self._columns: dict[QuantityKey, Column] = {}
 
     def column(self, key: QuantityKey) -> Column:
         """The column of a quantity of `footing.core.quantities`."""
+        if key not in self._columns:
+            self._columns[key] = self._column(key)
+        return self._columns[key]
+
+    def _column(self, key: QuantityKey) -> Column:
         quantity = QUANTITIES[key]
         if quantity.order < 0:
             return self._plain(self.times, 0.0)
@@ -180,7 +174,7 @@ class Motion:
         What is stated counts like ten degrees of freedom beside what the marks show, so that few
         marks change little about it.
         """
-        shown, dof = mark_scatter(self.times, self.positions, self._breaks)
+        shown, dof = mark_scatter(self.times, self.positions, self.breaks)
         stated = self.position_uncertainty**2
         return float(np.sqrt((_STATED_COUNTS * stated + dof * shown) / (_STATED_COUNTS + dof)))
 
@@ -239,13 +233,13 @@ class Motion:
         """The derivative at every mark through a window of this many marks."""
         if (order, window) not in self._derivatives:
             self._derivatives[order, window] = differentiator(
-                self.times, order=order, window=window, breaks=self._breaks
+                self.times, order=order, window=window, breaks=self.breaks
             )
         return self._derivatives[order, window]
 
     def stretches(self) -> list[tuple[int, int]]:
         """Where derivatives are taken without crossing anything."""
-        return stretches(self.times, self._breaks)
+        return stretches(self.times, self.breaks)
 
     def _plain(self, values: FloatArray, uncertainty: float) -> Column:
         n = len(values)

@@ -8,6 +8,7 @@ the body show anywhere (F test, with as many chances as there are marks). A jump
 marks, each of which fits its own side but not the other.
 """
 
+from collections.abc import Set
 from dataclasses import dataclass
 from typing import Literal
 
@@ -44,7 +45,7 @@ class Oddity:
 
 
 def oddities(
-    frames: IntArray, pixels: FloatArray, times: FloatArray, *, repeated: set[int]
+    frames: IntArray, pixels: FloatArray, times: FloatArray, *, repeated: Set[int]
 ) -> list[Oddity]:
     """Odd marks of one body, in rising frames.
 

@@ -127,17 +127,24 @@ def _along(vector: FloatArray, weights: sparse.csr_array) -> dict[Any, Any]:
 def _windowed(path: Path, order: int, window: int) -> tuple[sparse.csr_array, BoolArray]:
     """Weights ``(m, n)``, each from the narrowest window in which the vector is clear of noise."""
     about = _usual_sizes(path, path.derivative_of(order, max(_PILOT, window)))
-    made = path.derivative_of(order, window)
-    weights, at_end = made.weights, made.at_end.copy()
-    for width in range(window + 2, _WIDEST + 1, 2):
-        hidden = about < _CLEAR * made.uncertainty(path.scatter)
-        if not hidden.any():
-            break
+    hidden = np.arange(len(about))  # rows that wait for a wider window
+    parts, rows = [], []
+    at_end = np.zeros(len(about), dtype=bool)
+    for width in range(window, _WIDEST + 1, 2):
         made = path.derivative_of(order, width)
-        weights = sparse.diags_array(1.0 - hidden) @ weights
-        weights = weights + sparse.diags_array(1.0 * hidden) @ made.weights
-        at_end[hidden] = made.at_end[hidden]
-    return sparse.csr_array(weights), at_end
+        clear = about[hidden] >= _CLEAR * made.uncertainty(path.scatter)[hidden]
+        here = hidden if width + 2 > _WIDEST else hidden[clear]
+        if len(here):
+            parts.append(made.weights[here])
+            rows.append(here)
+            at_end[here] = made.at_end[here]
+        hidden = hidden[~clear]
+        if not len(hidden):
+            break
+    if not parts:
+        return path.derivative_of(order, window).weights, at_end
+    order_of_rows = np.argsort(np.concatenate(rows))
+    return sparse.csr_array(sparse.vstack(parts, format="csr")[order_of_rows]), at_end
 
 
 def _usual_sizes(path: Path, pilot: Differentiator) -> FloatArray:

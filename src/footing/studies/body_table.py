@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from footing.core import findings
-from footing.core.arrays import FloatArray, IntArray
+from footing.core.arrays import IntArray
 from footing.core.covariances import Covariance
 from footing.core.dimensions import Unit, read_unit
 from footing.core.formulas.computing import Computed, Known
@@ -55,6 +55,7 @@ class BodyTable:
         self.columns = columns
         self._constants = constants
         self.asides = asides
+        self._made: dict[str, DataColumn | None] = {}
 
     @property
     def owner(self) -> Owner:
@@ -79,6 +80,11 @@ class BodyTable:
 
     def column(self, key: str) -> DataColumn | None:
         """A column where it is defined."""
+        if key not in self._made:
+            self._made[key] = self._column(key)
+        return self._made[key]
+
+    def _column(self, key: str) -> DataColumn | None:
         if key in self.measured_keys:
             return self._measured(key)
         stored = next((column for column in self.columns if key_of(column) == key), None)
@@ -100,7 +106,7 @@ class BodyTable:
             found.uncertainties[rows],
             np.zeros(len(rows), dtype=bool),
             self._covariance(found, rows),
-            shared=self._shared(found, unit, rows),
+            shared={of: by[rows] for of, by in self.computing.common(found, unit).items()},
             by_marks=partial(self._symbols.by_marks, found),
         )
 
@@ -181,12 +187,9 @@ class BodyTable:
             column.at_end,
             self._shared_marks(quantity.key),
             hollow=quantity.component in ("y", "h"),
-            shared=self._shared(self._symbols[key], self.unit(key), column.index),
+            shared=self._symbols.in_common(key),
             by_marks=lambda: self._symbols.by_marks(self._symbols[key]),
         )
-
-    def _shared(self, found: Computed | Known, unit: Unit, rows: IntArray) -> dict[str, FloatArray]:
-        return {of: by[rows] for of, by in self.computing.common(found, unit).items()}
 
     def _shared_marks(self, key: QuantityKey) -> SharedMarks | None:
         quantity = QUANTITIES[key]

@@ -1,13 +1,17 @@
 """A body as a screen shows it: its marks, its table, its lane."""
 
+from collections.abc import Hashable
+from threading import Lock
 from typing import Any
 
 import numpy as np
+from cachetools import LRUCache, cached
 
 from footing.core import findings
+from footing.core.arrays import FloatArray, IntArray
 from footing.core.following.prediction import Course
 from footing.core.formulas.printing import split_symbol
-from footing.core.oddities import oddities
+from footing.core.oddities import Oddity, oddities
 from footing.core.paths import Column
 from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING, QuantityKey
 from footing.studies.body_table import BodyTable
@@ -21,6 +25,7 @@ _ON_A_PICTURE: tuple[QuantityKey, ...] = ("x", "y")
 _IN_LANES: tuple[QuantityKey, ...] = ("x", "y", "s", "v", "phi", "th")
 _REMEMBERED = 8  # marks, from which it is foreseen where the next will be
 _MENTIONED = 0.2  # of the uncertainty, from which it is said that noise was taken off
+_BODIES = 100  # of which odd marks are remembered
 _GHOSTS = 12  # frames for which it is foreseen where a mark will be
 
 
@@ -132,7 +137,7 @@ def _note(key: QuantityKey, column: Column, table: BodyTable) -> str:
 
 def _odd(body: BodyMotion, ground: Grounded) -> list[dict[str, Any]]:
     """Odd marks, and what is odd about them."""
-    repeated = set(ground.survey["repeated"]) if ground.survey else set()
+    repeated = frozenset(ground.survey["repeated"] if ground.survey else ())
     times = ground.times[body.frames]
     said = {
         "slip": "is {off:.0f} px away from where its neighbours put it",
@@ -145,8 +150,22 @@ def _odd(body: BodyMotion, ground: Grounded) -> list[dict[str, Any]]:
             "kind": one.kind,
             "said": f"The mark in frame {one.frame} {said[one.kind].format(off=one.off)}.",
         }
-        for one in oddities(body.frames, body.pixels, times, repeated=repeated)
+        for one in _oddities(body.frames, body.pixels, times, repeated)
     ]
+
+
+def _by_value(
+    frames: IntArray, pixels: FloatArray, times: FloatArray, repeated: frozenset[int]
+) -> Hashable:
+    return frames.tobytes(), pixels.tobytes(), times.tobytes(), repeated
+
+
+@cached(LRUCache(_BODIES), key=_by_value, lock=Lock())
+def _oddities(
+    frames: IntArray, pixels: FloatArray, times: FloatArray, repeated: frozenset[int]
+) -> list[Oddity]:
+    """Odd marks; those of a body that no edit touched are known already."""
+    return oddities(frames, pixels, times, repeated=repeated)
 
 
 def _ghosts(row: Any, known: Marked, ground: Grounded) -> list[list[float]]:

@@ -22,6 +22,7 @@ _DRIFT = "marks that err together"
 _ACCELERATION = -2  # power of time
 _SMALL = 1e-3  # of a standard error, by which a parameter is moved to see what follows from it
 _TINY = 1e-6  # of the parameter itself, where that is more
+Readings = Callable[[Fit], dict[str, float]]  # all that is read from a fit, by key
 
 
 @dataclass(frozen=True)
@@ -83,6 +84,7 @@ class FitEffects:
         self._points = points
         self._ground = ground
         self._held = held
+        self._read = readings_of(points)
         across, up = points.across.variable.unit, points.up.variable.unit
         self._sizes = (across.factor, up.factor) if units else (1.0, 1.0)
         self._factors = np.array(
@@ -135,9 +137,11 @@ class FitEffects:
         shared |= self._by_drift(gradient)
         return Effects(shared, {self._noise: self._by_rows(gradient)})
 
-    def _gradient(self, read: Callable[[Fit], float | None]) -> FloatArray:
+    @cached_property
+    def _gradients(self) -> dict[str, FloatArray]:
+        """How what is read from the fit changes with its parameters, by central differences."""
         outcome = self._outcome
-        gradient = np.zeros(len(outcome.values))
+        found: dict[str, FloatArray] = {}
         for place, error in enumerate(outcome.standard_errors):
             if outcome.curve.names[place] in self._held:
                 continue
@@ -146,22 +150,24 @@ class FitEffects:
             for way in (step, -step):
                 moved = outcome.values.copy()
                 moved[place] += way
-                ends.append(read(replace(outcome, values=moved)))
-            if ends[0] is not None and ends[1] is not None:
-                gradient[place] = (ends[0] - ends[1]) / (2 * step)
-        return gradient
+                ends.append(self._read(replace(outcome, values=moved)))
+            for key in ends[0].keys() & ends[1].keys():
+                gradient = found.setdefault(key, np.zeros(len(outcome.values)))
+                gradient[place] = (ends[0][key] - ends[1][key]) / (2 * step)
+        return found
 
-    def of_reading(self, reading: Reading, read: Callable[[Fit], float | None]) -> Effects:
-        """The effects on a reading; ``read`` takes it from a fit with other parameters."""
-        gradient = self._gradient(read)
+    def _gradient(self, reading: Reading) -> FloatArray:
+        return self._gradients.get(reading.key, np.zeros(len(self._outcome.values)))
+
+    def of_reading(self, reading: Reading) -> Effects:
+        """The effects on a reading or a parameter."""
+        gradient = self._gradient(reading)
         noise = {self._noise: self._by_rows(gradient)}
         return Effects(self._shared(reading, gradient), noise)
 
-    def shared_in(
-        self, reading: Reading, read: Callable[[Fit], float | None]
-    ) -> dict[Source, float]:
+    def shared_in(self, reading: Reading) -> dict[Source, float]:
         """The effects of what a reading has in common with others."""
-        return self._shared(reading, self._gradient(read))
+        return self._shared(reading, self._gradient(reading))
 
     def _shared(self, reading: Reading, gradient: FloatArray) -> dict[Source, float]:
         shared = {of: float(gradient @ change) for of, change in self.changes.items()}
@@ -195,16 +201,16 @@ class FitEffects:
         return {of: one * scale for of, one in rows.items()}
 
 
-def reading_of(points: Series, key: str) -> Callable[[Fit], float | None]:
-    """Takes a reading from a fit of the same points with other parameters."""
+def readings_of(points: Series) -> Readings:
+    """Takes everything from a fit of the same points with other parameters."""
     across, up = points.across.variable, points.up.variable
     start, end = float(points.x.min()), float(points.x.max())
 
-    def read(fit: Fit) -> float | None:
+    def read(fit: Fit) -> dict[str, float]:
         every = (
-            *meaning.readings(fit, across, up, start=start, end=end),
             *meaning.parameters(fit, across, up),
+            *meaning.readings(fit, across, up, start=start, end=end),
         )
-        return next((one.value for one in every if one.key == key), None)
+        return {one.key: one.value for one in every}
 
     return read

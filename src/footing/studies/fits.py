@@ -21,7 +21,7 @@ from footing.core.formulas.syntax import WrongFormula
 from footing.core.meaning import Reading
 from footing.core.units import read_number
 from footing.studies.columns import DataTable, Series, series
-from footing.studies.fit_effects import FitEffects, Ground, reading_of
+from footing.studies.fit_effects import FitEffects, Ground
 from footing.studies.looks import COLOURS
 
 _CURVE_POINTS = 120
@@ -241,7 +241,7 @@ def _shown(reading: Reading, result: FitResult) -> dict[str, Any]:
     assert result.points is not None
     parts = [Contribution("fit", reading.standard_error, result.outcome.dof)]
     if result.effects is not None:
-        shared = result.effects.shared_in(reading, reading_of(result.points, reading.key))
+        shared = result.effects.shared_in(reading)
         parts += [Contribution(of.name, abs(size)) for of, size in shared.items()]
     measured = findings.combine(reading.value, tuple(parts))
     half = measured.half_width

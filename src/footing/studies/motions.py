@@ -1,9 +1,12 @@
 """The motion of each body of a source: its marks on their ground, and what follows from others."""
 
+from collections.abc import Hashable
 from dataclasses import dataclass
+from threading import Lock
 from typing import Any
 
 import numpy as np
+from cachetools import LRUCache, cached
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.ground import heights
@@ -14,6 +17,9 @@ from footing.store import tables
 from footing.store.database import plain_rows
 from footing.studies.containing import is_readable
 from footing.studies.grounds import Grounded
+
+_REMEMBERED = 100  # motions
+_UNBROKEN: IntArray = np.empty(0, dtype=np.int64)
 
 
 @dataclass(frozen=True)
@@ -104,17 +110,56 @@ def _on_ground(
 ) -> BodyMotion:
     flattening = ground.flattening
     times = np.arange(1.0, len(frames) + 1) if ground.is_picture else ground.times[frames]
-    motion = Motion(
+    per_pixel = flattening.per_pixel(pixels) if len(pixels) else 0.0
+    motion = _motion(
         times,
         ground.axes.to_world(pixels, flattening),
-        heights=heights(pixels, flattening, up=ground.ground.up, zero=ground.height_zero),
-        up=_up(ground),
-        position_uncertainty=flattening.per_pixel(pixels) * ground.ground.pixel_uncertainty
-        if len(pixels)
-        else 0.0,
-        breaks=breaks,
+        heights(pixels, flattening, up=ground.ground.up, zero=ground.height_zero),
+        _up(ground),
+        per_pixel * ground.ground.pixel_uncertainty,
+        breaks,
     )
     return BodyMotion(frames, pixels, motion)
+
+
+def _by_value(
+    times: FloatArray,
+    positions: FloatArray,
+    high: FloatArray,
+    up: tuple[float, float],
+    uncertainty: float,
+    breaks: IntArray,
+    turns: Turning | None = None,
+) -> Hashable:
+    """A name for all that a motion is computed from."""
+    arrays = tuple(one.tobytes() for one in (times, positions, high, breaks))
+    by = (turns.index.tobytes(), turns.angles.tobytes(), turns.uncertainty) if turns else None
+    return arrays, up, uncertainty, by
+
+
+@cached(LRUCache(_REMEMBERED), key=_by_value, lock=Lock())
+def _motion(
+    times: FloatArray,
+    positions: FloatArray,
+    high: FloatArray,
+    up: tuple[float, float],
+    uncertainty: float,
+    breaks: IntArray,
+    turns: Turning | None = None,
+) -> Motion:
+    """A motion; where nothing about it changed the one from before, with its columns.
+
+    An edit touches one body or none, and the others need not be computed again.
+    """
+    return Motion(
+        times,
+        positions,
+        heights=high,
+        up=up,
+        position_uncertainty=uncertainty,
+        breaks=breaks,
+        turning=turns,
+    )
 
 
 def _up(ground: Grounded) -> tuple[float, float]:
@@ -129,10 +174,11 @@ def _turning_by(body: BodyMotion, second: BodyMotion) -> BodyMotion:
     common, own, others = np.intersect1d(body.frames, second.frames, return_indices=True)
     arms = second.motion.positions[others] - body.motion.positions[own]
     old = body.motion
-    how: Turning | None = None
-    if len(common):
-        how = turning(own, arms, position_uncertainty=old.position_uncertainty)
-    return BodyMotion(body.frames, body.pixels, old.with_turning(how))
+    if not len(common):
+        return body
+    how = turning(own, arms, position_uncertainty=old.position_uncertainty)
+    measured = (old.times, old.positions, old.heights, old.up, old.position_uncertainty, old.breaks)
+    return BodyMotion(body.frames, body.pixels, _motion(*measured, how))
 
 
 def _common(parts: list[tuple[Any, BodyMotion]]) -> tuple[IntArray, list[IntArray]]:
@@ -162,13 +208,9 @@ def _centre(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion
         share * motion.heights[at] for share, motion, at in zip(shares, moved, rows, strict=True)
     )
     us = np.array([motion.position_uncertainty for motion in moved])
-    motion = Motion(
-        ground.times[frames],
-        np.asarray(positions),
-        heights=np.asarray(high),
-        up=_up(ground),
-        position_uncertainty=float(np.sqrt(np.sum((shares * us) ** 2))),
-    )
+    u = float(np.sqrt(np.sum((shares * us) ** 2)))
+    where = (np.asarray(positions), np.asarray(high))
+    motion = _motion(ground.times[frames], *where, _up(ground), u, _UNBROKEN)
     pixels = ground.axes.to_pixels(np.asarray(positions), ground.flattening)
     return BodyMotion(frames, pixels, motion)
 
@@ -179,15 +221,10 @@ def _relative(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMoti
         return _empty(ground, "One of the two bodies is not there any more.")
     frames, rows = _common(parts)
     (_, one), (_, other) = parts
-    motion = Motion(
-        ground.times[frames],
-        one.motion.positions[rows[0]] - other.motion.positions[rows[1]],
-        heights=one.motion.heights[rows[0]] - other.motion.heights[rows[1]],
-        up=_up(ground),
-        position_uncertainty=float(
-            np.hypot(one.motion.position_uncertainty, other.motion.position_uncertainty)
-        ),
-    )
+    positions = one.motion.positions[rows[0]] - other.motion.positions[rows[1]]
+    high = one.motion.heights[rows[0]] - other.motion.heights[rows[1]]
+    u = float(np.hypot(one.motion.position_uncertainty, other.motion.position_uncertainty))
+    motion = _motion(ground.times[frames], positions, high, _up(ground), u, _UNBROKEN)
     return BodyMotion(frames, one.pixels[rows[0]], motion)
 
 

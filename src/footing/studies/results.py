@@ -18,7 +18,6 @@ from footing.core.formulas.printing import equation, mathml
 from footing.core.units import read_number
 from footing.studies.columns import DataColumn
 from footing.studies.containing import contained
-from footing.studies.fit_effects import reading_of
 from footing.studies.fits import FitResult, interval
 from footing.studies.grounds import Grounded
 
@@ -103,7 +102,7 @@ class Results:
         made = fit.effects
         assert made is not None
         assert fit.points is not None
-        effects = made.of_reading(reading, reading_of(fit.points, row.reading))
+        effects = made.of_reading(reading)
         held = fit.ground.grounded if fit and fit.ground else None
         name = reading.label or "parameter"
         return _result(row, reading.value, reading.unit, name, effects, held)
