@@ -114,7 +114,7 @@ def test(context: typer.Context) -> None:
 @app.command()
 def bench(
     parts: Annotated[
-        list[str] | None, typer.Argument(help="files, following, pages, tables; all if none")
+        list[str] | None, typer.Argument(help="files, following, pages, tables, class; all if none")
     ] = None,
 ) -> None:
     """Measure speed as ratios within one run, each beside its limit."""

@@ -63,6 +63,11 @@ class Settings(BaseSettings):
         """Where decoded frames are kept; may be deleted at any time."""
         return self.data / "frames"
 
+    @property
+    def made_folder(self) -> Path:
+        """Where tables are written before they are sent; may be deleted at any time."""
+        return self.data / "made"
+
 
 @cache
 def settings() -> Settings:

@@ -89,7 +89,12 @@ def test_sessions_links_uploads_and_half_files_go_when_they_are_over(
     who = {"study": world.study, "student": world.heron.id, "name": "a.mp4", "size": 9}
     for key, state in (("old", "used"), ("on-its-way", "arriving")):
         Upload.create(id=key, state=state, started_at=long_ago, **who)
-    for place in ("media/arriving/on-its-way", "media/arriving/unknown", "frames/ab/c/1.123"):
+    for place in (
+        "media/arriving/on-its-way",
+        "media/arriving/unknown",
+        "frames/ab/c/1.123",
+        "made/1",
+    ):
         file = settings.data / place
         file.parent.mkdir(parents=True, exist_ok=True)
         file.write_bytes(b"half")
@@ -97,7 +102,7 @@ def test_sessions_links_uploads_and_half_files_go_when_they_are_over(
     grow_old(settings)
     fresh.write_bytes(b"half")
     done = tidy(settings)
-    assert (done.uploads, done.links, done.sign_ins, done.files) == (1, 1, 2, 2)
+    assert (done.uploads, done.links, done.sign_ins, done.files) == (1, 1, 2, 3)
     assert SignIn.select().count() == 1
     assert [row.id for row in Upload.select()] == ["on-its-way"]
     left = {file.name for file in settings.data.rglob("*") if file.is_file()}

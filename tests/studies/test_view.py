@@ -1,5 +1,6 @@
 """What a study shows: numbers from marks, in units, with what they mean."""
 
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -214,7 +215,7 @@ def test_what_was_found_in_the_file_since_and_the_rules_of_the_class_are_seen_at
     assert paths[0] != paths[1]
 
 
-def test_chosen_digits_reach_the_table_and_the_file(measured: Measured) -> None:
+def test_chosen_digits_reach_the_table_and_the_file(measured: Measured, tmp_path: Path) -> None:
     tab, footage = measured.tab, measured.tab.view()["footage"]["id"]
     tab.does("set_digits", footage=footage, key="y", digits=2, digits_as="significant")
     view = tab.view()
@@ -223,8 +224,8 @@ def test_chosen_digits_reach_the_table_and_the_file(measured: Measured) -> None:
     shown = [row[place] for row in table["rows"]]
     assert shown[0] == "−0.20"
     study = Study.get_by_id(tab.study_id)
-    _, content = tables_out.table_file(study.id, f"b{view['bodies'][0]['id']}", "csv")
-    assert "-0.20" in content.decode().replace("−", "-")
+    _, path = tables_out.table_file(study.id, f"b{view['bodies'][0]['id']}", "csv", tmp_path)
+    assert "-0.20" in path.read_text().replace("−", "-")
 
 
 def test_a_mark_set_aside_stays_visible_where_it_is(measured: Measured) -> None:

@@ -1,5 +1,6 @@
 """Tables over the API: files in and out, trials, what graphs say, and the rules of a teacher."""
 
+import csv
 import io
 from typing import Any
 
@@ -8,6 +9,7 @@ import pytest
 from PIL import Image
 
 from footing.formats.reading import read_table
+from footing.settings import Settings
 from tests.conftest import World
 from tests.studies.steps import Tab
 from tests.web.conftest import Browserless
@@ -41,6 +43,18 @@ def get(site: Browserless, world: World, tab: Tab, path: str) -> Any:
 def plot(sheet: dict[str, Any], y: int = 1) -> str:
     x, up = sheet["columns"][0]["key"], sheet["columns"][y]["key"]
     return f"owner=s{sheet['sheet']['id']}&x={x}&y={up}"
+
+
+def test_a_long_table_goes_out_whole_and_leaves_no_file_behind(
+    site: Browserless, world: World, tab: Tab, settings: Settings
+) -> None:
+    rows = [[str(n), f"{n / 8:.3f}"] for n in range(12_345)]
+    text = "n,d (m)\n" + "\n".join(",".join(row) for row in rows)
+    path = f"/api/studies/{tab.study_id}/tables?name=long"
+    sheet = site.asks(world.heron, "POST", path, content=text.encode()).json()["view"]["sheet"]
+    out = get(site, world, tab, f"tables/s{sheet['id']}.csv")
+    assert list(csv.reader(io.StringIO(out.text)))[1:] == rows
+    assert not list(settings.made_folder.iterdir())
 
 
 @pytest.mark.parametrize("form", ["csv", "tsv", "ods"])

@@ -6,6 +6,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `files`: indexing, decoding, memory
 - `course` and `following`: how exactly and how fast bodies are followed
 - `pages`: what a person at a browser waits for
+- `classroom`: a whole class at once, and heavy requests beside it
 - `tables`: long tables, many marks, fits and graphs beside the libraries alone
 """
 
@@ -14,7 +15,7 @@ import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
-from footing.bench import files, following, pages, tables
+from footing.bench import classroom, files, following, pages, tables
 from footing.settings import Settings
 
 _PARTS = {
@@ -22,6 +23,7 @@ _PARTS = {
     "following": following.measure,
     "pages": pages.measure,
     "tables": tables.measure,
+    "class": classroom.measure,
 }
 PARTS = tuple(_PARTS)
 

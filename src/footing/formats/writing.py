@@ -3,6 +3,7 @@
 import csv
 import io
 from collections.abc import Iterable, Sequence
+from typing import TextIO
 
 from odf.opendocument import OpenDocumentSpreadsheet
 from odf.table import Table, TableCell, TableRow
@@ -12,14 +13,13 @@ from footing.formats.headings import Heading, written
 from footing.formats.reading import FORMULA_SIGNS, is_number
 
 
-def as_csv(headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> str:
-    """A CSV file with units in its header."""
-    return _separated(headings, rows, ",")
-
-
-def as_tabs(headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> str:
-    """Text that a spreadsheet takes from the clipboard."""
-    return _separated(headings, rows, "\t")
+def separated(
+    file: TextIO, headings: Sequence[Heading], rows: Iterable[Sequence[str]], separator: str
+) -> None:
+    """Write a table with units in its header, such as a spreadsheet opens or takes by pasting."""
+    writer = csv.writer(file, delimiter=separator, lineterminator="\n")
+    writer.writerow([_as_text(written(heading)) for heading in headings])
+    writer.writerows([_as_text(cell.replace("−", "-")) for cell in cells] for cells in rows)
 
 
 def as_ods(name: str, headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> bytes:
@@ -46,14 +46,6 @@ def _row(cells: Sequence[str]) -> TableRow:
         cell.addElement(P(text=text))
         row.addElement(cell)
     return row
-
-
-def _separated(headings: Sequence[Heading], rows: Iterable[Sequence[str]], separator: str) -> str:
-    file = io.StringIO()
-    writer = csv.writer(file, delimiter=separator, lineterminator="\n")
-    writer.writerow([_as_text(written(heading)) for heading in headings])
-    writer.writerows([_as_text(cell.replace("−", "-")) for cell in cells] for cells in rows)
-    return file.getvalue()
 
 
 def _as_text(cell: str) -> str:

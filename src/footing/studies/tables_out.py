@@ -1,5 +1,7 @@
 """Tables that go out, come in, and are looked at in pieces."""
 
+from collections.abc import Iterator
+from pathlib import Path
 from typing import Any, Literal
 from uuid import uuid4
 
@@ -26,7 +28,9 @@ from footing.studies.sources import Sources
 MOST_CELLS = 20_000  # in one answer
 MOST_ODS_CELLS = 200_000
 _PREVIEW = 6  # rows
+_ROWS_AT_ONCE = 5 * cells.BLOCK
 Form = Literal["csv", "tsv", "ods"]
+SEPARATORS = {"csv": ",", "tsv": "\t"}
 MEDIA_TYPES: dict[Form, str] = {
     "csv": "text/csv; charset=utf-8",
     "tsv": "text/tab-separated-values; charset=utf-8",
@@ -112,13 +116,18 @@ def any_table(study: Any, owner: str) -> SheetTable | BodyTable:
     return Sources(study.id).footage(row.footage).every_table[row.id]
 
 
-def table_file(study_id: int, owner: str, form: Form) -> tuple[str, bytes]:
-    """A table as a file: its name, and its content. It takes a connection of its own.
+def table_file(study_id: int, owner: str, form: Form, folder: Path) -> tuple[str, Path]:
+    """Write a table to a file of its own in ``folder``; give its name and where it is.
+
+    A few thousand rows at a time, because a sheet may hold twenty million cells. It takes a
+    connection of its own.
 
     Raises
     ------
     Refused : if a spreadsheet of it would be too large to be made.
     """
+    folder.mkdir(parents=True, exist_ok=True)
+    path = folder / uuid4().hex
     with connected():
         study: Any = tables.Study.get_by_id(study_id)
         table = any_table(study, owner)
@@ -129,20 +138,25 @@ def table_file(study_id: int, owner: str, form: Form) -> tuple[str, bytes]:
                 "Take it as CSV, which has no such limit.",
                 field="form",
             )
-        headings, columns = _content(table)
-    rows = list(zip(*columns, strict=True))
-    name = f"{table.owner.name}.{form}"
-    if form == "ods":
-        return name, writing.as_ods(table.owner.name[:31] or "table", headings, rows)
-    text = writing.as_csv(headings, rows) if form == "csv" else writing.as_tabs(headings, rows)
-    return name, text.encode()
+        headings, rows = _content(table)
+        try:
+            if form == "ods":
+                named = table.owner.name[:31] or "table"
+                path.write_bytes(writing.as_ods(named, headings, rows))
+            else:
+                with path.open("w", newline="", encoding="utf-8") as file:
+                    writing.separated(file, headings, rows, SEPARATORS[form])
+        except BaseException:
+            path.unlink(missing_ok=True)
+            raise
+    return f"{table.owner.name}.{form}", path
 
 
-def _content(table: SheetTable | BodyTable) -> tuple[list[Heading], list[list[str]]]:
-    """Headings and cells, as they are shown, of all columns."""
+def _content(table: SheetTable | BodyTable) -> tuple[list[Heading], Iterator[tuple[str, ...]]]:
+    """Headings and rows, as they are shown, of all columns."""
     if isinstance(table, SheetTable):
         headings = [Heading(one.name, one.symbol, _unit(table, one)) for one in table.columns]
-        return headings, [table.shown(one, 0, table.rows) for one in table.columns]
+        return headings, _rows_of_sheet(table)
     headings = [Heading("frame", "frame", "")]
     columns = [[str(frame) for frame in table.numbers]]
     for key in table.keys:
@@ -152,7 +166,13 @@ def _content(table: SheetTable | BodyTable) -> tuple[list[Heading], list[list[st
         variable = column.variable
         headings.append(Heading(variable.name, variable.symbol, str(variable.unit)))
         columns.append(table.shown(key))
-    return headings, columns
+    return headings, zip(*columns, strict=True)
+
+
+def _rows_of_sheet(table: SheetTable) -> Iterator[tuple[str, ...]]:
+    for first in range(0, table.rows, _ROWS_AT_ONCE):
+        last = first + _ROWS_AT_ONCE
+        yield from zip(*(table.shown(one, first, last) for one in table.columns), strict=True)
 
 
 def _unit(table: SheetTable, column: object) -> str:

@@ -112,11 +112,12 @@ def _remove_media(settings: Settings) -> tuple[int, int]:
 
 
 def _remove_left_over(settings: Settings) -> tuple[int, int]:
-    """Files without a row: arrivals that nobody knows, and frames that were never finished."""
+    """Files without a row: arrivals that nobody knows, and what was never finished or fetched."""
     known = {row.id for row in Upload.select(Upload.id).where(Upload.state == "arriving")}
     arrivals = (settings.media_folder / "arriving").glob("*")
     left = [file for file in arrivals if file.name not in known]
     left += [file for file in settings.cache_folder.rglob("*.*") if file.suffix != ".jpg"]
+    left += settings.made_folder.glob("*")
     old = [file for file in left if file.is_file() and _is_old(file)]
     return len(old), sum(_removed(file) for file in old)
 

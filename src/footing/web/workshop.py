@@ -6,6 +6,7 @@ waited for it is told that this one thing could not be made.
 
 import asyncio
 import multiprocessing
+import os
 import threading
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
@@ -17,6 +18,7 @@ from footing.core.errors import Busy, Refused
 _PROCESSES = 1
 _MOST_WAITING = 12  # pieces of work
 _SECONDS = 90.0  # for one piece, waiting included
+_YIELDING = 10  # niceness: marks and frames of a class come first
 
 Arguments = ParamSpec("Arguments")
 Result = TypeVar("Result")
@@ -77,8 +79,8 @@ class Workshop:
                 self._pool = ProcessPoolExecutor(
                     _PROCESSES,
                     mp_context=multiprocessing.get_context("spawn"),
-                    initializer=self._prepare,
-                    initargs=(self._with,),
+                    initializer=_begin,
+                    initargs=(self._prepare, self._with),
                 )
             return self._pool
 
@@ -90,3 +92,8 @@ class Workshop:
         for process in list((pool._processes or {}).values()):  # it has no word for this
             process.kill()
         pool.shutdown(wait=False, cancel_futures=True)
+
+
+def _begin(prepare: Callable[[str], None], with_: str) -> None:
+    os.nice(_YIELDING)
+    prepare(with_)

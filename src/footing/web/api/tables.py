@@ -5,7 +5,8 @@ from urllib.parse import quote
 
 from fastapi import APIRouter, Depends, Query, Request
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import Response
+from fastapi.responses import FileResponse, Response
+from starlette.background import BackgroundTask
 
 from footing.core.errors import Refused
 from footing.store.database import connected
@@ -59,10 +60,16 @@ def read_cells(
 async def read_table(
     request: Request, study: SeenStudy, owner: str, form: tables_out.Form
 ) -> Response:
-    """A table with units in its header, as CSV, tab-separated text or ODS."""
+    """A table with units in its header, as CSV, tab-separated text or ODS; sent from the disk."""
     workshop: Workshop = request.app.state.workshop
-    name, content = await workshop.make(tables_out.table_file, study.id, owner, form)
-    return _file(name, content, tables_out.MEDIA_TYPES[form])
+    folder = request.app.state.settings.made_folder
+    name, path = await workshop.make(tables_out.table_file, study.id, owner, form, folder)
+    return FileResponse(
+        path,
+        headers=_saved_as(name),
+        media_type=tables_out.MEDIA_TYPES[form],
+        background=BackgroundTask(path.unlink, missing_ok=True),
+    )
 
 
 @router.post("/studies/{study_id}/formulas/trial")
@@ -109,10 +116,13 @@ async def read_graph(
 
 
 def _file(name: str, content: bytes, media_type: str) -> Response:
-    """Something to be saved under a name."""
+    return Response(content, media_type=media_type, headers=_saved_as(name))
+
+
+def _saved_as(name: str) -> dict[str, str]:
+    """Headers of something to be saved under a name."""
     disposition = f"attachment; filename*=UTF-8''{quote(name, safe='')}"
-    headers = {"Content-Disposition": disposition, "Cache-Control": "no-store"}
-    return Response(content, media_type=media_type, headers=headers)
+    return {"Content-Disposition": disposition, "Cache-Control": "no-store"}
 
 
 @router.post("/studies/{study_id}/rules")
