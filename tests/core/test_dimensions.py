@@ -1,8 +1,9 @@
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from footing.core.dimensions import KNOWN, Unit, read_quantity, read_unit
+from footing.core.dimensions import KNOWN, Unit, own_words, read_quantity, read_unit
 from footing.core.errors import Refused
 
 NAMES = sorted(set(KNOWN) - {"°C"})
@@ -35,6 +36,14 @@ def test_units_as_people_write_them(typed: str, printed: str, factor: float) -> 
 def test_no_unit(typed: str) -> None:
     with pytest.raises(Refused):
         read_unit(typed)
+
+
+def test_every_known_unit_has_a_size_and_a_made_up_one_says_so() -> None:
+    assert all(read_unit(name).factor > 0 and own_words(name) == "" for name in KNOWN)
+    assert read_unit("kWh").factor == pytest.approx(3.6e6)
+    assert read_unit("rpm").factor == pytest.approx(2 * np.pi / 60)
+    assert own_words("sled/s") == "“sled” is a unit of your own, with no conversion to others."
+    assert own_words("sled/hop").startswith("“sled” and “hop” are units")
 
 
 def test_conversion_needs_the_same_dimension() -> None:

@@ -197,6 +197,59 @@ def test_typed_table_to_straight_line_and_finding(tab: Tab, sheet: int) -> None:
     assert seen(tab, sheet)["fits"] == []
 
 
+def fit_of(tab: Tab, sheet: int, fit: int) -> dict[str, Any]:
+    found: dict[str, Any] = next(one for one in seen(tab, sheet)["fits"] if one["id"] == fit)
+    return found
+
+
+def state(tab: Tab, sheet: int, symbol: str, uncertainty: str, unit: str) -> None:
+    one = column(tab, sheet, symbol)
+    kept = {"column": one["id"], "name": one["name"], "symbol": symbol, "unit": unit}
+    tab.does("change_column", **kept, uncertainty=uncertainty, convert=True)
+
+
+def test_a_fit_may_weigh_its_points_by_the_uncertainties_that_are_stated(
+    tab: Tab, sheet: int
+) -> None:
+    v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
+    fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")
+    assert not fit_of(tab, sheet, fit)["may_weigh"]
+    held = tab.makes("add_column", sheet=sheet, name="error", symbol="e", unit="m")
+    each = [0.1, 0.2, 0.4, 0.8, 1.0]
+    tab.does("set_cells", sheet=sheet, row=1, column=held, cells=[[f"{u}"] for u in each])
+    state(tab, sheet, "d", "e", "m")
+    assert fit_of(tab, sheet, fit)["may_weigh"]
+    assert not fit_of(tab, sheet, fit)["weighed"]
+    tab.does("change_fit", fit=fit, curve="line", weights="stated")
+    rows = np.array([[1.0, 0.9], [1.5, 1.9], [2.0, 3.4], [2.5, 5.3]])
+    line, _ = np.polyfit(*rows.T, 1, w=1 / np.array(each[:4]), cov="unscaled")
+    view = fit_of(tab, sheet, fit)
+    assert [float(one["plain"]) for one in view["parameters"]] == pytest.approx(line, rel=1e-6)
+    chi = float(np.sum(((rows[:, 1] - np.polyval(line, rows[:, 0])) / each[:4]) ** 2)) / 2
+    assert f"χ² per degree of freedom {chi:.2g} (2)" in view["weighed"]
+    tab.does("change_column", column=held, name="error", symbol="u", unit="m")
+    assert fit_of(tab, sheet, fit)["weighed"] == view["weighed"]
+    tab.does("remove_column", column=held)
+    assert "no ± of its own" in fit_of(tab, sheet, fit)["reason"]
+
+
+def test_a_stated_uncertainty_is_a_number_a_share_or_a_typed_column(tab: Tab, sheet: int) -> None:
+    for wrong in ("w", "d", "nothing", "-1", "5 %%"):
+        with pytest.raises(Refused):
+            state(tab, sheet, "d", wrong, "m")
+    state(tab, sheet, "d", "10 %", "m")
+    d = column(tab, sheet, "d")["key"]
+    v = column(tab, sheet, "v")["key"]
+    tab.does("set_graph", sheet=sheet, x=v, ys=[d], error_bars=True)
+    points = seen(tab, sheet)["graphs"][0]["series"][0]["points"]
+    fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="proportional", weights="stated")
+    assert "χ²" in fit_of(tab, sheet, fit)["weighed"]
+    assert len(points) == 4
+    state(tab, sheet, "d", "0.25", "m")
+    state(tab, sheet, "d", "0.25", "cm")
+    assert column(tab, sheet, "d")["uncertainty"] == "25"
+
+
 def test_a_finding_may_rest_on_another_and_on_quantities(tab: Tab, sheet: int) -> None:
     v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
     fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")

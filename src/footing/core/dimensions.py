@@ -24,9 +24,22 @@ KNOWN: dict[str, str] = {
     **{symbol: symbol for symbol in ("W", "kW", "MW", "Hz", "kHz")},
     **{symbol: symbol for symbol in ("Pa", "hPa", "kPa", "MPa", "bar", "mbar", "mmHg", "atm")},
     **{symbol: symbol for symbol in ("V", "mV", "kV", "A", "mA", "C", "T", "mT", "Wb", "F", "H")},
-    **{symbol: symbol for symbol in ("K", "L", "mL", "mol", "rad")},
+    **{symbol: symbol for symbol in ("K", "L", "dL", "cL", "mL", "mol", "mmol", "rad", "rpm")},
+    **{symbol: symbol for symbol in ("dm", "pm", "yd", "mi", "cN", "MN", "GJ", "keV", "MeV")},
+    **{symbol: symbol for symbol in ("cal", "kcal", "Wh", "kWh", "mW", "GW", "MHz", "GHz")},
+    **{symbol: symbol for symbol in ("lm", "lx", "cd", "Bq", "kBq", "MBq", "Gy", "Sv", "mSv")},
+    **{symbol: symbol for symbol in ("psi", "nC", "pF", "mF", "mH", "kA")},
+    **{"µN": "uN", "µJ": "uJ", "µW": "uW", "µV": "uV", "µT": "uT", "µH": "uH", "µg": "ug"},
     **{"µm": "um", "µs": "us", "µA": "uA", "µC": "uC", "nF": "nF", "µF": "uF"},
-    **{"Ω": "ohm", "kΩ": "kiloohm", "°": "degree", "°C": "delta_degC", "°F": "delta_degF"},
+    **{
+        "Ω": "ohm",
+        "mΩ": "milliohm",
+        "kΩ": "kiloohm",
+        "MΩ": "megaohm",
+        "°": "degree",
+        "°C": "delta_degC",
+        "°F": "delta_degF",
+    },
     **{"%": "percent", "px": "picture_pixel", "inHg": "inch_Hg"},
 }
 _OTHER_WRITINGS = {
@@ -35,6 +48,7 @@ _OTHER_WRITINGS = {
 }
 _BASES = {
     **{"meter": "m", "second": "s", "kilogram": "kg", "ampere": "A", "kelvin": "K"},
+    **{"candela": "cd", "count": ""},
     **{"mole": "mol", "picture_pixel": "px", "radian": ""},
 }
 _LARGEST_POWER = 12
@@ -307,6 +321,19 @@ def _symbol(written: str) -> str:
 def is_known(name: str) -> bool:
     """Whether a word is a unit of the registry."""
     return _symbol(name) in KNOWN
+
+
+def own_words(text: str) -> str:
+    """That a unit holds words that nobody else knows, where it does; else an empty text."""
+    try:
+        unit = read_unit(text)
+    except Refused:
+        return ""
+    own = [f"“{name}”" for name, _ in unit.parts if name not in KNOWN]
+    if not own:
+        return ""
+    said = "is a unit" if len(own) == 1 else "are units"
+    return f"{' and '.join(own)} {said} of your own, with no conversion to others."
 
 
 def _printed(name: str, power: Fraction) -> str:

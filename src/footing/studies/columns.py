@@ -29,6 +29,7 @@ class DataColumn:
     hollow : whether its points are drawn hollow, as those of a second component
     shared : by source that all rows have in common, the change (m,) with one standard uncertainty
         of it; of all lengths and all times with a change by their whole
+    stated : whether the uncertainties come from what somebody stated
     by_marks : by what the errors are of, how all rows rest on them: sparse (rows of the table, k)
     """
 
@@ -41,6 +42,7 @@ class DataColumn:
     covariance: SharedMarks | None = None
     hollow: bool = False
     shared: Mapping[str, FloatArray] = field(default_factory=dict)
+    stated: bool = False
     by_marks: Callable[[], Mapping[str, Any]] | None = None
 
 
@@ -134,6 +136,26 @@ class Series:
         for place, number in enumerate(self.numbers):
             x[place], y[place] = moved.get(int(number), (x[place], y[place]))
         return replace(self, x=x, y=y)
+
+    @property
+    def stated_errors(self) -> tuple[FloatArray, FloatArray] | None:
+        """The uncertainties of x and y that the points do not share; None where none is stated.
+
+        Of an axis on which none is stated they are 0.
+        """
+        if not self.up.stated:
+            return None
+        return (
+            self._own_errors(self.across, self.x_errors, self.places_across),
+            self._own_errors(self.up, self.y_errors, self.places),
+        )
+
+    @staticmethod
+    def _own_errors(column: DataColumn, errors: FloatArray, places: IntArray) -> FloatArray:
+        if not column.stated:
+            return np.zeros(len(errors))
+        common = sum(by[places] ** 2 for by in column.shared.values())
+        return np.asarray(np.sqrt(np.maximum(errors**2 - common, 0.0)), dtype=float)
 
     @property
     def covariance(self) -> Covariance | None:

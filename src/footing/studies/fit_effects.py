@@ -95,7 +95,7 @@ class FitEffects:
     def _influence(self) -> Influence:
         x, y = self._sizes
         outcome = rescaled(self._outcome, list(1 / self._factors), 1 / y)
-        return influence(outcome, self._points.x * x, self._points.covariance, held=self._held)
+        return influence(outcome, self._points.x * x, held=self._held)
 
     @cached_property
     def changes(self) -> dict[Source, FloatArray]:

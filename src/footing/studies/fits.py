@@ -14,7 +14,7 @@ from footing.core.choosing import choose
 from footing.core.curves import CURVES, Curve, own_curve
 from footing.core.dimensions import Unit
 from footing.core.findings import Contribution
-from footing.core.fitting import Fit, Given, NoFit, fit_curve, rescaled
+from footing.core.fitting import Fit, Given, NoFit, fit_curve, fit_weighted, rescaled
 from footing.core.formulas.computing import Known
 from footing.core.formulas.printing import equation, numbered
 from footing.core.formulas.syntax import WrongFormula
@@ -123,7 +123,15 @@ def fit_result(
     given = _given(row.given, curve, units, in_base=in_base)
     x = np.asarray(across.unit.to_base(points.x)) if in_base else points.x
     y = np.asarray(up.unit.to_base(points.y)) if in_base else points.y
-    outcome = fit_curve(x, y, curve, given=given, covariance=points.covariance)
+    if row.weights == "stated":
+        if points.stated_errors is None:
+            return FitResult(row, table, points, curve, NoFit(f"{up.name} has no ± of its own."))
+        x_errors, y_errors = points.stated_errors
+        sizes = (across.unit.factor, up.unit.factor) if in_base else (1.0, 1.0)
+        errors = {"x_errors": x_errors * sizes[0], "y_errors": y_errors * sizes[1]}
+        outcome = fit_weighted(x, y, curve, given=given, **errors)
+    else:
+        outcome = fit_curve(x, y, curve, given=given, covariance=points.covariance)
     if isinstance(outcome, NoFit):
         return FitResult(row, table, points, curve, outcome)
     if in_base:
@@ -200,6 +208,8 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "curve": row.curve,
         "formula": row.formula or "",
         "given": row.given,
+        "weights": row.weights,
+        "may_weigh": result.points is not None and result.points.stated_errors is not None,
         "label_text": row.label or "",
         "dashed": row.dashed,
         "colour_name": row.colour or "",
@@ -225,6 +235,7 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "at_bound": list(outcome.at_bound),
         "rival": _rival(outcome),
         "problem": result.problem,
+        "weighed": _weighed(outcome),
         "scatter": f"{findings.significant(outcome.scatter, 2)} "
         f"{result.points.up.variable.unit}".strip(),
         "sum_of_squares": findings.significant(outcome.rss, 4),
@@ -260,6 +271,21 @@ def _shown(reading: Reading, result: FitResult) -> dict[str, Any]:
         "held": half == 0,
         "plain": f"{reading.value:.10g}",
     }
+
+
+def _weighed(outcome: Fit) -> str:
+    """How well the points keep to the uncertainties by which they were weighed."""
+    if outcome.chi_squared is None:
+        return ""
+    freedom = outcome.white_count - int(np.count_nonzero(outcome.standard_errors))
+    share = findings.significant(outcome.chi_squared / freedom, 2)
+    said = f"Weighed by the ± of the points: χ² per degree of freedom {share} ({freedom})."
+    if outcome.widened > 1:
+        said += (
+            " The points scatter more than their ± explain, so the ± of the results follow the "
+            "scatter."
+        )
+    return said
 
 
 def _rival(outcome: Fit) -> str:
@@ -340,9 +366,10 @@ def comparisons(results: list[FitResult]) -> list[dict[str, Any]]:
 
 
 def _same_points(one: FitResult, other: FitResult) -> bool:
-    same = one.table.owner == other.table.owner and (one.row.x, one.row.y) == (
+    same = one.table.owner == other.table.owner and (one.row.x, one.row.y, one.row.weights) == (
         other.row.x,
         other.row.y,
+        other.row.weights,
     )
     return same and bool(
         one.points and other.points and np.array_equal(one.points.numbers, other.points.numbers)

@@ -7,6 +7,7 @@ import numpy as np
 
 from footing.core import findings
 from footing.core.arrays import FloatArray
+from footing.core.dimensions import own_words
 from footing.core.units import LENGTH_UNITS, read_number
 from footing.studies.clock_view import clock_view
 from footing.studies.containing import is_readable
@@ -163,6 +164,7 @@ def _known_length_view(row: Any, ground: Grounded, apart: float) -> dict[str, An
         "placing": f"{100 * np.sqrt(2) * ground.ground.pixel_uncertainty / pixels:.2g} %",
         "typed": row.typed or "",
         "unit": row.unit or ground.study_unit,
+        "own_unit": own_words(row.unit or ""),
         "text": f"{row.typed} {row.unit}" if row.typed else "",
         "uncertainty": u,
         "hidden": row.hidden,

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from footing.core.dimensions import own_words
 from footing.core.errors import FootingError
 from footing.core.formulas.computing import Computed
 from footing.core.formulas.parsing import parse
@@ -50,6 +51,7 @@ def _column_view(column: Any, table: DataTable | None) -> dict[str, Any]:
         "notes": [],
         "echo": None,
         "shown_unit": column.unit,
+        "own_unit": own_words(column.unit),
     }
     if column.formula is None:
         wrong = table.wrong_cells(column) if isinstance(table, SheetTable) else None
@@ -62,7 +64,8 @@ def _column_view(column: Any, table: DataTable | None) -> dict[str, Any]:
     if isinstance(found, Problem):
         return view | {"problem": found.text, "span": found.span}
     if isinstance(found, Computed):
-        view |= {"notes": list(found.notes), "shown_unit": str(found.unit)}
+        own = own_words(str(found.unit))
+        view |= {"notes": list(found.notes), "shown_unit": str(found.unit), "own_unit": own}
     return view
 
 
@@ -80,6 +83,7 @@ def quantity_views(study_id: int) -> list[dict[str, Any]]:
             "name": row.name,
             "typed": row.typed,
             "unit": row.unit,
+            "own_unit": own_words(row.unit),
         }
         for row in of_study.order_by(tables.StudyQuantity.id)
     ]

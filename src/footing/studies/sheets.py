@@ -1,6 +1,6 @@
 """Sheets: their columns as numbers and as they are shown."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from math import ceil, floor, log10
 from typing import Any
@@ -13,7 +13,7 @@ from footing.core.dimensions import METRE, NUMBER, SECOND, Unit, read_unit
 from footing.core.errors import Refused
 from footing.core.formulas.computing import Computed, Known
 from footing.core.meaning import Variable
-from footing.core.units import read_number
+from footing.core.units import read_positive
 from footing.store import cells, tables
 from footing.studies.columns import DataColumn, Owner
 from footing.studies.computed import Computing, Problem, Scope, constants_of
@@ -47,6 +47,30 @@ def order_in_time(unit: Unit) -> int | None:
         if unit.dimension == (METRE / SECOND**order).dimension:
             return order
     return None
+
+
+@dataclass(frozen=True)
+class Stated:
+    """An uncertainty that was stated for a column: its size or share, or who holds it."""
+
+    size: float = 0.0
+    share: bool = False
+    symbol: str = ""
+
+
+def read_stated(text: str) -> Stated:
+    """Read the uncertainty of a column: ``0.2``, ``2 %``, or a symbol of another column.
+
+    Raises
+    ------
+    Refused : for a number that cannot be one.
+    """
+    if text[:1].isalpha():
+        return Stated(symbol=text)
+    share = text.endswith("%")
+    number = text.removesuffix("%").strip()
+    size = read_positive(number, field="uncertainty", what="An uncertainty").value
+    return Stated(size / 100 if share else size, share)
 
 
 class SheetTable:
@@ -106,10 +130,19 @@ class SheetTable:
         """The numbers of a typed column ``(rows,)``, rows set aside included."""
         return cells.numbers(column.blocks, self.rows)
 
-    def uncertainty(self, column: Any) -> float:
-        """Of each value of a typed column: as typed, or from the last digit of its cells."""
+    def uncertainty(self, column: Any) -> float | FloatArray:
+        """Of each value of a typed column: as stated, or from the last digit of its cells.
+
+        Stated is a number, a share such as ``2 %``, or the symbol of a column that holds them.
+        """
         if column.uncertainty:
-            return read_number(column.uncertainty, field="uncertainty").value
+            stated = read_stated(column.uncertainty)
+            if stated.symbol:
+                held = next((one for one in self.columns if one.symbol == stated.symbol), None)
+                return 0.0 if held is None else np.abs(np.nan_to_num(self.typed(held)))
+            if stated.share:
+                return stated.size * np.abs(np.nan_to_num(self.typed(column)))
+            return stated.size
         decimals = self.decimals_typed(column)
         return _LAST_DIGIT_SHARE * 10.0**-decimals if decimals is not None else 0.0
 
@@ -172,9 +205,14 @@ class SheetTable:
             variable = self.variable(column, result.unit)
             made = self._data(key, variable, result.values, result.uncertainties)
             common = self.computing.common(result, result.unit)
-            return replace(made, shared={of: by[made.rows] for of, by in common.items()})
-        errors = np.full(self.rows, self.uncertainty(column))
-        return self._data(key, self.variable(column, _unit_of(column)), self.typed(column), errors)
+            return replace(
+                made,
+                shared={of: by[made.rows] for of, by in common.items()},
+                stated=any(one.uncertainty and one.symbol in result.slopes for one in self.columns),
+            )
+        errors = np.broadcast_to(self.uncertainty(column), (self.rows,))
+        typed = self._data(key, self.variable(column, _unit_of(column)), self.typed(column), errors)
+        return replace(typed, stated=bool(column.uncertainty))
 
     def variable(self, column: Any, unit: Unit) -> Variable:
         """A column as it stands on an axis."""

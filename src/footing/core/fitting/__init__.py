@@ -1,7 +1,7 @@
 """Least-squares fits: straight to the values where a curve is linear in them, else by search."""
 
 from footing.core.fitting.influence import Influence, influence
-from footing.core.fitting.least_squares import fit_curve
+from footing.core.fitting.least_squares import fit_curve, fit_weighted
 from footing.core.fitting.problem import Given
 from footing.core.fitting.result import Fit, NoFit, interval_factor, rescaled
 from footing.core.fitting.togetherness import widened
@@ -12,6 +12,7 @@ __all__ = [
     "Influence",
     "NoFit",
     "fit_curve",
+    "fit_weighted",
     "influence",
     "interval_factor",
     "rescaled",

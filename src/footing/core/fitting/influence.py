@@ -9,10 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from footing.core.arrays import FloatArray, IntArray
-from footing.core.covariances import Covariance, Whitener
+from footing.core.covariances import Whitener
 from footing.core.fitting.result import Fit
-
-_STEP = 1e-6  # of the reach of x, over which the slope of the curve is taken
 
 
 @dataclass(frozen=True)
@@ -44,9 +42,7 @@ class Influence:
         return white if self.whitener is None else self.whitener.adjoint(white, len(self.along))
 
 
-def influence(
-    fit: Fit, x: FloatArray, covariance: Covariance | None, *, held: frozenset[str] = frozenset()
-) -> Influence:
+def influence(fit: Fit, x: FloatArray, *, held: frozenset[str] = frozenset()) -> Influence:
     """The influence of the points of a fit, in the units in which it was made.
 
     ``held`` are parameters that were fixed; those at a bound do not change either.
@@ -54,17 +50,14 @@ def influence(
     slopes = fit.curve.slopes(x, fit.values)[1]
     still = held | set(fit.at_bound)
     moving = np.array([k for k, name in enumerate(fit.curve.names) if name not in still], dtype=int)
-    whitener = None if covariance is None else covariance.whitener()
+    whitener = None if fit.weighing is None else fit.weighing.whitener()
     columns = slopes[:, moving] if whitener is None else whitener(slopes[:, moving])
     sizes = np.linalg.norm(columns, axis=0)
     inverse = np.linalg.pinv(columns / np.where(sizes > 0, sizes, 1.0))
-    step = _STEP * (float(np.ptp(x)) or 1.0)
-    with np.errstate(all="ignore"):
-        along = (fit.predict(x + step) - fit.predict(x - step)) / (2 * step)
     return Influence(
         len(fit.values),
         moving,
         inverse / np.where(sizes > 0, sizes, 1.0)[:, None],
         whitener,
-        np.where(np.isfinite(along), along, 0.0),
+        fit.slope(x),
     )

@@ -26,11 +26,13 @@ class Points:
     """Points with what makes them independent of each other.
 
     whitener : turns y into independent values; None where they are
+    known : whether these have a variance of 1, because the errors of the points are stated
     """
 
     x: FloatArray
     y: FloatArray
     whitener: Whitener | None
+    known: bool = False
 
     @property
     def count(self) -> int:

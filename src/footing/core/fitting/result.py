@@ -2,14 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import isinf
+from math import inf, isinf
 
 import numpy as np
 from scipy import special
 
 from footing.core.arrays import FloatArray
+from footing.core.covariances import Covariance
 from footing.core.curves import Curve
 from footing.core.fitting.problem import Free, Given, Points
+
+_STEP = 1e-6  # of the reach of x, over which the slope of a curve is taken
+_BY_CHANCE = 0.01  # probability of a sum of squares above which it is no sign of other errors
 
 
 @dataclass(frozen=True)
@@ -18,13 +22,18 @@ class Fit:
 
     values, covariance : (p,) and (p, p), in the order of the curve's parameters; a fixed parameter
         has no variance
-    n, dof : number of points; degrees of freedom of the standard errors
+    n, dof : number of points; degrees of freedom of the standard errors, infinite where they come
+        from stated errors of the points
     rss : sum of squared residuals, in y²
     scatter : √(rss/(n − p)) with p the number of parameters that were free, in y
     r_squared : 1 − rss/Σ(y − ȳ)²; None if all y are equal
     residuals : (n,) y minus curve
     white_rss, white_count : sum of squares and number of the independent values (where points share
         marks, after whitening)
+    weighing : covariance by which the points were weighed; None where each counts alike
+    chi_squared : the sum of squares in units of the stated errors; None where none were used
+    widened : by how much the standard errors are larger than those stated give, because the points
+        scatter more than these explain
     at_bound : parameters that would go on beyond their bounds
     rival : (p,) other values that describe the points as well, if a search met some
     """
@@ -33,7 +42,7 @@ class Fit:
     values: FloatArray
     covariance: FloatArray
     n: int
-    dof: int
+    dof: float
     rss: float
     scatter: float
     r_squared: float | None
@@ -42,6 +51,9 @@ class Fit:
     rival: FloatArray | None = None
     white_rss: float = 0.0
     white_count: int = 0
+    weighing: Covariance | None = None
+    chi_squared: float | None = None
+    widened: float = 1.0
 
     @property
     def standard_errors(self) -> FloatArray:
@@ -58,6 +70,13 @@ class Fit:
     def predict(self, x: FloatArray) -> FloatArray:
         """The curve at ``x``."""
         return self.curve.values(x, self.values)
+
+    def slope(self, x: FloatArray) -> FloatArray:
+        """The slope of the curve by x at ``x``; 0 where there is none."""
+        step = _STEP * (float(np.ptp(x)) or 1.0)
+        with np.errstate(all="ignore"):
+            slope = (self.predict(x + step) - self.predict(x - step)) / (2 * step)
+        return np.where(np.isfinite(slope), slope, 0.0)
 
 
 @dataclass(frozen=True)
@@ -125,6 +144,9 @@ def result_of(
     n, dof = len(points.y), points.count - p
     white_rss = float(np.sum(points.whitened(residuals) ** 2))
     variance = white_rss / dof
+    if points.known:
+        by_chance = special.chdtrc(dof, white_rss) > _BY_CHANCE
+        variance = 1.0 if by_chance else max(variance, 1.0)
     rss = float(np.sum(residuals**2))
     total = float(np.sum((points.y - points.y.mean()) ** 2))
     return Fit(
@@ -132,7 +154,7 @@ def result_of(
         values=values,
         covariance=variance * shape,
         n=n,
-        dof=dof,
+        dof=inf if points.known and variance == 1.0 else dof,
         rss=rss,
         scatter=float(np.sqrt(rss / (n - p))),
         r_squared=1 - rss / total if total > 0 else None,
@@ -140,6 +162,8 @@ def result_of(
         at_bound=at_bound,
         white_rss=white_rss,
         white_count=points.count,
+        chi_squared=white_rss if points.known else None,
+        widened=float(np.sqrt(variance)) if points.known else 1.0,
     )
 
 

@@ -66,6 +66,7 @@ class Fit(Table):
     curve, formula : a named curve, or ``own`` with its formula
     passages : those it goes over; all points if there are none
     points : frames or rows that were selected instead
+    weights : ``equal``, or ``stated`` by the uncertainties that the values come with
     given : by parameter: start, fixed, low, high
     label : what it is called on the graph; dashed, colour : how its line is drawn
     box : where on the graph its results stand, as shares of its width and height; by itself if
@@ -81,6 +82,7 @@ class Fit(Table):
     formula = TextField(null=True)
     passages = ArrayField(IntegerField, index=False, default=list)
     points = ArrayField(IntegerField, index=False, null=True)
+    weights = TextField(default="equal")
     given = BinaryJSONField(index=False, default=dict)
     label = TextField(null=True)
     dashed = BooleanField(default=False)

@@ -18,12 +18,13 @@ from footing.studies.computed import Problem
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_finding, remove_fits_of
 from footing.studies.edits.symbols import check_symbol
-from footing.studies.sheets import columns_of, digits_of, key_of, printed, table_of
+from footing.studies.sheets import columns_of, digits_of, key_of, printed, read_stated, table_of
 from footing.studies.work import Work
 
 UnitText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
 FormulaText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
 _LARGEST_SEED = 2**31 - 1
+_DIGITS_OF_UNCERTAINTY = 2
 
 
 class AddColumn(EditModel):
@@ -90,10 +91,11 @@ class ChangeColumn(EditModel):
         column = work.row(SheetColumn, self.column)
         unit = str(read_unit(self.unit))
         _check_symbol(work, column.sheet, self.symbol, besides=column)
-        if self.uncertainty:
-            read_positive(self.uncertainty, field="uncertainty", what="An uncertainty")
+        stated = self._stated(work, column)
         if self.convert and column.formula is None and unit != column.unit:
             _convert(work, column, unit)
+            if stated == (column.uncertainty or ""):
+                stated = _converted_uncertainty(stated, column.unit, unit)
         if self.symbol != column.symbol:
             _rename_in_formulas(work, column, self.symbol)
         work.changes.update(
@@ -103,8 +105,31 @@ class ChangeColumn(EditModel):
             unit=unit,
             digits=self.digits,
             digits_as=self.digits_as if self.digits is not None else None,
-            uncertainty=self.uncertainty or None,
+            uncertainty=stated or None,
         )
+
+    def _stated(self, work: Work, column: Any) -> str:
+        """What was stated as uncertainty, once checked."""
+        if not self.uncertainty:
+            return ""
+        symbol = read_stated(self.uncertainty).symbol
+        if not symbol:
+            return self.uncertainty
+        others = work.rows(SheetColumn, sheet=column.sheet)
+        held = next((one for one in others if one.symbol == symbol), None)
+        if held is None or held.id == column.id or held.formula is not None:
+            raise Refused(
+                f"“{symbol}” is no typed column of this sheet. Type a number, a share such as 2 %, "
+                "or the symbol of a column with an uncertainty for each row.",
+                field="uncertainty",
+            )
+        if str(read_unit(held.unit)) != str(read_unit(self.unit)):
+            raise Refused(
+                f"The column {symbol} is in {held.unit or 'no unit'}; it needs the unit of the "
+                "values.",
+                field="uncertainty",
+            )
+        return symbol
 
 
 class SetFormula(EditModel):
@@ -293,6 +318,9 @@ def remove_column(work: Work, column: Any) -> None:
     key = key_of(column)
     for finding in work.rows(Finding, column=column):
         remove_finding(work, finding)
+    for other in work.rows(SheetColumn, sheet=column.sheet):
+        if other.uncertainty == column.symbol:
+            work.changes.update(other, uncertainty=None)
     remove_fits_of(work, column=key)
     for graph in work.rows(Graph):
         left = [y for y in graph.ys if y != key]
@@ -333,6 +361,15 @@ def _convert(work: Work, column: Any, unit: str) -> None:
     work.changes.update(column, blocks=cells.put_column(converted))
 
 
+def _converted_uncertainty(stated: str, old: str, new: str) -> str:
+    """A stated uncertainty in another unit; a share stays, and a column is converted by itself."""
+    found = read_stated(stated) if stated else None
+    if found is None or found.share or found.symbol:
+        return stated
+    ratio = read_unit(old).factor / read_unit(new).factor
+    return _significant(found.size * ratio, _DIGITS_OF_UNCERTAINTY)
+
+
 def _converted(text: str, old: Any, new: Any) -> str:
     """A cell in another unit, with as many significant digits as it had."""
     value = cells.as_number(text)
@@ -352,6 +389,8 @@ def _significant(value: float, digits: int) -> str:
 def _rename_in_formulas(work: Work, column: Any, symbol: str) -> None:
     """Put the new symbol into the formulas that name the column."""
     for other in work.rows(SheetColumn, sheet=column.sheet):
+        if other.uncertainty == column.symbol:
+            work.changes.update(other, uncertainty=symbol)
         if other.formula is None:
             continue
         formula = parse(other.formula)

@@ -43,6 +43,7 @@ class Fitting(EditModel):
     formula: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)] = ""
     passages: Annotated[tuple[int, ...], Field(max_length=20)] = ()
     points: Annotated[list[int], Field(max_length=_MOST_POINTS)] | None = None
+    weights: Literal["equal", "stated"] = "equal"
     given: dict[str, GivenParameter] = Field(default_factory=dict)
 
     def values(self, work: Work) -> dict[str, Any]:
@@ -58,6 +59,7 @@ class Fitting(EditModel):
             "formula": self.formula or None if self.curve == "own" else None,
             "passages": list(self.passages),
             "points": self.points,
+            "weights": self.weights,
             "given": {name: given.model_dump() for name, given in self.given.items()},
         }
 
