@@ -74,6 +74,27 @@ def numbered_film(
     return path
 
 
+def scrambled_film(path: Path, *, frames: int) -> Path:
+    """A film of numbered frames whose packets carry the times at which they are decoded.
+
+    Its pictures are stored in another order than they are shown in, as H.264 does with B-frames.
+    """
+    with av.open(str(path), "w") as container:
+        stream: Any = container.add_stream("libx264", rate=25)
+        stream.width, stream.height, stream.pix_fmt = 320, 180, "yuv420p"
+        stream.options = {"bf": "3", "g": "12", "x264-params": "b-adapt=0:scenecut=0"}
+        pictures = [
+            av.VideoFrame.from_ndarray(numbered_picture(number), format="bgr24")
+            for number in range(frames)
+        ]
+        packets = [packet for one in (*pictures, None) for packet in stream.encode(one)]
+        delay = packets[0].dts
+        for packet in packets:
+            packet.dts = packet.pts = packet.dts - delay
+            container.mux(packet)
+    return path
+
+
 def sound_film(path: Path) -> Path:
     """A file with sound only."""
     with av.open(str(path), "w") as container:

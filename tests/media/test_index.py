@@ -8,8 +8,17 @@ import pytest
 from footing.core.errors import Unreadable
 from footing.media.frames import decode_group
 from footing.media.index import MediaIndex, index_video
+from footing.media.luma import luma_frames
 from footing.media.opening import decoded, open_video, video_stream
-from tests.films import corner_is_red, number_in, numbered_film, numbered_picture, sound_film
+from footing.media.survey import survey
+from tests.films import (
+    corner_is_red,
+    number_in,
+    numbered_film,
+    numbered_picture,
+    scrambled_film,
+    sound_film,
+)
 
 LIMITS = {"seconds": 20.0, "frame_count": 1000, "frame_pixels": 1_000_000}
 
@@ -34,6 +43,26 @@ def test_every_frame_is_counted_and_shows_itself(plain_film: Path) -> None:
     assert {number: number_in(picture) for number, picture in frames.items()} == {
         number: number for number in range(40)
     }
+
+
+@pytest.mark.parametrize("suffix", ["mp4", "mkv", "avi"])
+def test_pictures_whose_times_are_those_of_decoding_come_in_their_true_order(
+    films: Path, suffix: str
+) -> None:
+    film = scrambled_film(films / f"scrambled.{suffix}", frames=40)
+    known = index(film)
+    frames = all_frames(film, known)
+    assert {number: number_in(picture) for number, picture in frames.items()} == {
+        number: number for number in range(40)
+    }
+    assert known.times == pytest.approx(np.arange(40) / 25, abs=2e-3)
+    assert "in the order in which they were recorded" in " ".join(known.notes)
+    for wanted in (range(5, 30), range(30, 5, -3)):  # what following sees
+        seen = {n: p.copy() for n, p in luma_frames(film, known, wanted, seconds=20)}
+        assert list(seen) == list(wanted)
+        assert all(number_in(np.dstack([p] * 3)) == n for n, p in seen.items())
+    found = survey(film, known, seconds=20)
+    assert (found.damaged, found.repeated) == ((), ())
 
 
 def test_times_come_from_the_file(plain_film: Path) -> None:

@@ -9,6 +9,7 @@ import numpy as np
 
 from footing.core.arrays import Image
 from footing.media.index import MediaIndex
+from footing.media.numbering import Numbering
 from footing.media.opening import decoded, open_video, video_stream
 from footing.media.pictures import read_picture
 
@@ -34,17 +35,16 @@ def decode_group(
     if index.kind == "picture":
         yield 0, read_picture(path)
         return
-    numbers = {pts: number for number, pts in enumerate(index.pts[first:end], start=first)}
-    last = index.pts[end - 1]
+    numbering = Numbering(index, first, end)
     with open_video(path, seconds=seconds) as container:
         stream = video_stream(container, frame_pixels=LARGEST * index.width * index.height)
         container.seek(index.pts[first], stream=stream, backward=True)
         for frame in decoded(container, stream, deadline=time.monotonic() + seconds):
-            number = numbers.get(frame.pts) if frame.pts is not None else None
+            number = numbering.of(frame)
             if number is not None:
                 picture = np.asarray(frame.to_ndarray(format="bgr24"), dtype=np.uint8)
                 yield number, upright(picture, index)
-            if frame.pts is not None and frame.pts >= last:
+            if numbering.done:
                 return
 
 

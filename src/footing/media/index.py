@@ -7,6 +7,8 @@ comes from the container, so that indexing takes a fraction of a second whatever
 import time
 from bisect import bisect_right
 from dataclasses import dataclass
+from itertools import islice
+from math import inf
 from pathlib import Path
 from typing import Literal
 
@@ -20,6 +22,7 @@ from footing.media.opening import check_pixels, decoded, open_video, picture_kin
 from footing.media.pictures import measured_picture
 
 _CAPTURE_RATE_TAGS = ("com.android.capture.fps",)  # written by phones into slow-motion files
+_PROBED = 120  # pictures in which times that go back are looked for
 _FASTEST = 100_000  # frames/s; a larger capture rate is no capture rate
 
 
@@ -34,6 +37,8 @@ class MediaIndex:
     rotation : degrees clockwise that bring the stored picture upright
     notes : sentences to show, such as that the file is cut off
     capture_rate : frames for each second of true time, if the camera wrote that it was faster
+    by_order : whether the times of the file do not belong to its pictures, so that these are taken
+        in the order in which they are decoded
     """
 
     pts: tuple[int, ...]
@@ -46,6 +51,7 @@ class MediaIndex:
     notes: tuple[str, ...]
     kind: Literal["video", "picture"] = "video"
     capture_rate: float | None = None
+    by_order: bool = False
 
     @property
     def frames(self) -> int:
@@ -100,7 +106,8 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
         check_pixels(first.width, first.height, frame_pixels)
         container.seek(0)
         shown: dict[int, bool] = {}
-        read, cut_off = 0, False
+        read, cut_off, rising = 0, False, True
+        latest: float = -inf
         packets = container.demux(stream)
         while True:
             try:
@@ -118,12 +125,16 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
             read += 1
             if packet.is_discard:  # an edit list leaves this frame out
                 continue
+            rising, latest = rising and packet.pts > latest, packet.pts
             shown[packet.pts] = shown.get(packet.pts, False) or packet.is_keyframe
             if len(shown) > frame_count:
                 raise Unreadable(f"The video has more than {frame_count:,} frames; cut it first.")
             if time.monotonic() > deadline:
                 raise Unreadable(f"Reading the file took longer than {seconds:g} s.")
         cut_off = cut_off or read < stream.frames
+        reorders = rising and stream.codec_context.has_b_frames
+        by_order = reorders and _is_scrambled(container, stream, deadline=deadline)
+        begin = min(shown) if by_order else begin
         pts = tuple(sorted(pts for pts in shown if pts >= begin))
         if cut_off:
             pts = _readable(container, stream, pts, shown, deadline=deadline)
@@ -139,9 +150,29 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
             height=height,
             rotation=rotation,
             codec=stream.codec_context.name,
-            notes=_notes(len(pts), cut_off=cut_off, of=stream.frames),
+            notes=_notes(len(pts), cut_off=cut_off, of=stream.frames, by_order=by_order),
             capture_rate=_capture_rate(container, stream),
+            by_order=by_order,
         )
+
+
+def _is_scrambled(
+    container: av.container.InputContainer, stream: av.VideoStream, *, deadline: float
+) -> bool:
+    """Whether pictures come out of the decoder with times that go back.
+
+    So it is where a file gives its packets the times at which they are decoded, although pictures
+    are shown in another order.
+    """
+    container.seek(0)
+    latest: int | None = None
+    for frame in islice(decoded(container, stream, deadline=deadline), _PROBED):
+        if frame.pts is None:
+            continue
+        if latest is not None and frame.pts < latest:
+            return True
+        latest = frame.pts
+    return False
 
 
 def _readable(
@@ -159,8 +190,13 @@ def _readable(
     return tuple(at for at in pts if at < last_key or at in there)
 
 
-def _notes(frames: int, *, cut_off: bool, of: int) -> tuple[str, ...]:
+def _notes(frames: int, *, cut_off: bool, of: int, by_order: bool) -> tuple[str, ...]:
     notes = []
+    if by_order:
+        notes.append(
+            "The times in the file do not belong to its pictures and would show them in a wrong "
+            "order; they are taken in the order in which they were recorded."
+        )
     if cut_off:
         total = f" of {of}" if of > frames else ""
         notes.append(f"The file is cut off; the first {frames}{total} frames can be used.")

@@ -14,6 +14,7 @@ from footing.core.arrays import Image
 from footing.core.errors import FootingError
 from footing.media.frames import LARGEST
 from footing.media.index import MediaIndex
+from footing.media.numbering import Numbering
 from footing.media.opening import decoded, open_video, video_stream
 
 # formats whose first plane is the brightness, a byte for each pixel
@@ -55,18 +56,15 @@ def _forwards(
     if not frames:
         return
     first, _ = index.group(frames[0])
-    numbers = {index.pts[number]: number for number in range(first, frames[-1] + 1)}
-    last = index.pts[frames[-1]]
+    numbering = Numbering(index, first, frames[-1] + 1)
     with open_video(path, seconds=max(deadline - time.monotonic(), 0.1)) as container:
         stream = video_stream(container, frame_pixels=LARGEST * index.width * index.height)
         container.seek(index.pts[first], stream=stream, backward=True)
         for frame in decoded(container, stream, deadline=deadline):
-            if frame.pts is None:
-                continue
-            number = numbers.get(frame.pts)
+            number = numbering.of(frame)
             if number is not None and number in frames:
                 yield number, _upright(_brightness(frame), index)
-            if frame.pts >= last:
+            if numbering.done:
                 return
 
 

@@ -17,6 +17,7 @@ from footing.core.arrays import FloatArray, Image
 from footing.core.errors import Unreadable
 from footing.media.frames import LARGEST
 from footing.media.index import MediaIndex
+from footing.media.numbering import Numbering
 from footing.media.opening import open_video, video_stream
 
 _SIDE = 240  # px, long side of the pictures that are compared
@@ -50,13 +51,9 @@ def survey(path: Path, index: MediaIndex, *, seconds: float) -> Survey:
     Unreadable : if it takes longer than ``seconds``.
     """
     deadline = time.monotonic() + seconds
-    numbers = {pts: number for number, pts in enumerate(index.pts)}
     small: dict[int, Image] = {}
     faulty: set[int] = set()
-    for pts, picture in _strictly_decoded(path, index, deadline=deadline):
-        number = numbers.get(pts)
-        if number is None:
-            continue
+    for number, picture in _strictly_decoded(path, index, deadline=deadline):
         if picture is None:
             faulty.add(number)
         else:
@@ -71,7 +68,7 @@ def survey(path: Path, index: MediaIndex, *, seconds: float) -> Survey:
 def _strictly_decoded(
     path: Path, index: MediaIndex, *, deadline: float
 ) -> Iterator[tuple[int, Image | None]]:
-    """Time and small grey picture of each frame; None where the decoder found an error.
+    """Number and small grey picture of each frame; None where the decoder found an error.
 
     One thread, so that an error belongs to the packet that was handed in.
     """
@@ -82,6 +79,8 @@ def _strictly_decoded(
         context.thread_count = 1
         context.options = context.options | {"err_detect": "explode"}
         packets = container.demux(stream)
+        numbering = Numbering(index, 0, index.frames)
+        numbers = {pts: number for number, pts in enumerate(index.pts)}
         while True:
             if time.monotonic() > deadline:
                 raise Unreadable("Looking through the video took too long.")
@@ -94,14 +93,15 @@ def _strictly_decoded(
             try:
                 frames = packet.decode()
             except av.error.FFmpegError:
-                if packet.pts is not None:
-                    yield packet.pts, None
+                if packet.pts in numbers:
+                    yield numbers[packet.pts], None
                 continue
             for frame in frames:
-                if frame.pts is not None:
-                    yield frame.pts, _small(frame)
+                number = numbering.of(frame)
+                if number is not None:
+                    yield number, _small(frame)
                     if frame.is_corrupt:
-                        yield frame.pts, None
+                        yield number, None
 
 
 def _small(frame: av.VideoFrame) -> Image:
