@@ -5,6 +5,9 @@ from typing import Any
 import numpy as np
 import pytest
 
+from footing.core.formulas.computing import compute
+from footing.core.formulas.parsing import parse
+from footing.core.measured import MeasuredSymbols
 from footing.core.motion import Motion, turning
 from footing.core.quantities import QUANTITIES
 
@@ -71,6 +74,45 @@ def test_uncertainties_are_those_of_the_slopes(key: Any) -> None:
         full = sum((part @ part.T).toarray() for part in parts)
         assert covariance.toarray() == pytest.approx(full, rel=1e-6, abs=1e-9 * np.abs(full).max())
         assert covariance.variances * u**2 == pytest.approx(column.uncertainties**2, rel=1e-6)
+
+
+SHAPES = np.array([[[1 + 0.2 * k, 0.3], [-0.4, 0.5 + 0.1 * k]] for k in range(len(TIMES))])
+
+
+def test_errors_that_are_not_round_carry_over_as_they_lie() -> None:
+    """Against the scatter of columns of marks that are drawn with such errors."""
+    rng = np.random.default_rng(12)
+    given = {"up": UP, "position_uncertainty": U, "error_shapes": SHAPES}
+    keys = ("x", "y", "h", "vx", "ay", "v", "phi", "s")
+    drawn: dict[Any, list[np.ndarray]] = {key: [] for key in keys}
+    for _ in range(400):
+        errors = np.einsum("nij,nj->ni", SHAPES, rng.normal(scale=U, size=PATH.shape))
+        path = PATH + errors
+        made = Motion(TIMES, path, heights=path @ np.array(UP), **given)  # type: ignore[arg-type]
+        for key in keys:
+            drawn[key].append(made.column(key).values)
+    known = Motion(TIMES, PATH, heights=PATH @ np.array(UP), **given)  # type: ignore[arg-type]
+    for key, values in drawn.items():
+        said = known.column(key).uncertainties
+        moved = said > 0
+        # what is stated for sizes holds a little more than the first order
+        close = 0.3 if key in ("v", "s") else 0.18
+        assert np.std(values, axis=0)[moved] == pytest.approx(said[moved], rel=close), key
+        covariance = known.covariance(key)
+        if covariance is not None:
+            assert covariance.variances * U**2 == pytest.approx(said**2, rel=1e-6, abs=1e-18)
+
+
+def test_formulas_know_that_errors_of_x_and_y_belong_together() -> None:
+    """x and y of one mark err together where its errors are not round: of x + y all is counted."""
+    path = PATH
+    known = Motion(TIMES, path, heights=path[:, 1], position_uncertainty=U, error_shapes=SHAPES)
+    symbols = MeasuredSymbols(known, ("t", "x", "y", "h"), length="m")
+    found = compute(parse("x + y"), symbols, rows=len(TIMES))
+    along = SHAPES.sum(axis=1)
+    assert found.uncertainties == pytest.approx(U * np.hypot(*along.T))
+    high = compute(parse("h - y"), symbols, rows=len(TIMES))
+    assert high.uncertainties == pytest.approx(np.zeros(len(TIMES)), abs=1e-12)
 
 
 def test_a_body_at_rest_has_no_direction_and_a_speed_within_its_uncertainty_of_zero() -> None:

@@ -47,6 +47,17 @@ def test_positions_go_through_it_with_zero_and_axes() -> None:
     assert world[0] == pytest.approx([np.cos(turned), np.sin(turned)], abs=1e-9)
 
 
+def test_errors_of_marks_lie_as_draws_of_noisy_marks_do() -> None:
+    """Each place and each direction has its own: far from the camera a pixel is a long way."""
+    plane = fitted_plane(pixels_of(SIDES), SIDES, pixel_uncertainty=0.5)
+    at = projected(ELSEWHERE)
+    rng = np.random.default_rng(3)
+    drawn = np.array([plane.flat(at + rng.normal(scale=0.5, size=at.shape)) for _ in range(4000)])
+    stated = 0.5 * plane.per_pixel(at) * np.linalg.norm(plane.error_shapes(at), axis=2)
+    assert stated == pytest.approx(drawn.std(axis=0), rel=0.05)
+    assert stated.max() > 2 * stated.min()
+
+
 def test_its_uncertainties_equal_the_scatter_of_noisy_draws() -> None:
     rng = np.random.default_rng(3)
     exact = projected(SIDES)

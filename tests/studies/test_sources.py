@@ -10,6 +10,8 @@ from PIL import Image as Pillow
 
 from footing.core.errors import Refused
 from footing.settings import Settings
+from footing.store.tables import Footage
+from footing.studies.sources import Sources
 from tests.films import numbered_film
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab
@@ -80,6 +82,29 @@ def test_each_source_has_its_own_ground_and_bodies(measured: Measured) -> None:
     assert second["ground"]["length_unit"] == "m"
     assert second["ground"]["plane"] is not None
     assert first["ground"]["plane"] is None
+
+
+def test_in_an_oblique_view_each_mark_has_its_own_uncertainty_along_each_axis(
+    measured: Measured,
+) -> None:
+    tab = measured.tab
+    body = tab.makes("add_body", footage=measured.second, name="sled")
+    for n in range(6):
+        tab.does("place_mark", body=body, frame=n, x=100 + 10 * n, y=140 - 12 * n)
+    source = Sources(tab.study_id).footage(Footage.get_by_id(measured.second))
+    table, known = source.every_table[body], source.ground
+    assert known.plane is not None
+    shapes = known.axes.matrix @ known.plane.error_shapes(table.body.pixels)
+    each = known.plane.per_pixel(table.body.pixels) * known.ground.pixel_uncertainty
+    for axis, key in enumerate("xy"):
+        column = table.column(key)
+        assert column is not None
+        assert column.uncertainties == pytest.approx(
+            each * np.linalg.norm(shapes[:, axis, :], axis=1)
+        )
+    tab.does("add_column", footage=measured.second, name="sum", symbol="u", formula="x + y")
+    found = tab.view(measured.second)["columns"][0]
+    assert not found["problem"]
 
 
 def test_a_finding_is_seen_from_every_source(measured: Measured) -> None:

@@ -167,6 +167,10 @@ class Flattening(Protocol):
         """Length that a pixel stands for near the places ``(n, 2)``, root mean square."""
         ...
 
+    def error_shapes(self, at: FloatArray) -> FloatArray | None:
+        """How errors of a pixel lie there ``(n, 2, 2)``; None where they are round."""
+        ...
+
 
 @dataclass(frozen=True)
 class Square:
@@ -192,6 +196,10 @@ class Square:
     def per_pixel(self, at: FloatArray) -> float:  # noqa: ARG002 - the same everywhere
         """The scale."""
         return self.scale
+
+    def error_shapes(self, at: FloatArray) -> FloatArray | None:  # noqa: ARG002 - round everywhere
+        """None."""
+        return None
 
 
 @dataclass(frozen=True)

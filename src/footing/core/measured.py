@@ -14,14 +14,15 @@ from scipy import sparse
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.dimensions import Unit
 from footing.core.formulas.computing import Computed, Known
-from footing.core.motion import Motion
+from footing.core.motion import MARK_ERRORS, Motion
 from footing.core.paths import Column
 from footing.core.quantities import QUANTITIES, QuantityKey
 from footing.core.units import LENGTH_UNITS
 
 _ACROSS = {"v": ("across v", 1), "s": ("across v", 1), "a": ("across a", 2)}
-_SOURCES = ("x", "y", "th", "across v", "across a")  # what rests on nothing but its own mark
+_SOURCES = ("x", "y", "th", *MARK_ERRORS, "across v", "across a")  # of a mark of its own alone
 LENGTHS, TIMES = "all lengths", "all times"  # sources by which all of them are wrong alike
+_COORDINATES = ("x", "y", "h")  # each rests on its own mark
 _COMMON = Known(1.0, uncertainty=1.0, common=True)
 _NOISY = ("v", "vx", "vy")  # what noise makes the squares of too large
 
@@ -39,7 +40,10 @@ class MeasuredSymbols(Mapping[str, Known]):
 
     def __init__(self, motion: Motion, keys: tuple[str, ...], *, length: str) -> None:
         self._motion = motion
-        self._keys = (*keys, *(name for name, _ in _ACROSS.values()), LENGTHS, TIMES)
+        errors = () if motion.error_shapes is None else MARK_ERRORS
+        across = (name for name, _ in _ACROSS.values())
+        self._keys = (*keys, *errors, *across, LENGTHS, TIMES)
+        self._sources = tuple(one for one in _SOURCES if not (errors and one in ("x", "y")))
         self._length = length
         self._made: dict[str, Known] = {}
 
@@ -53,7 +57,7 @@ class MeasuredSymbols(Mapping[str, Known]):
             elif symbol in QUANTITIES:
                 self._made[symbol] = self._column(symbol)
             else:
-                self._made[symbol] = self._errors_across()
+                self._made[symbol] = self._errors_of_marks()
         return self._made[symbol]
 
     def __iter__(self) -> Iterator[str]:
@@ -77,7 +81,7 @@ class MeasuredSymbols(Mapping[str, Known]):
         n = len(self._motion.times)
         parts: dict[str, Any] = {}
         for name, slope in found.slopes.items():
-            if name not in _SOURCES:
+            if name not in self._sources:
                 continue
             source = self[name]
             errors = np.broadcast_to(source.uncertainty, (n,)) * source.unit.factor
@@ -89,7 +93,7 @@ class MeasuredSymbols(Mapping[str, Known]):
 
     def shared(self, found: Computed) -> Any:
         """The same in one ``(n, k)``; None where each value rests on a mark of its own."""
-        if not any(sparse.issparse(found.slopes.get(name)) for name in _SOURCES):
+        if not any(sparse.issparse(found.slopes.get(name)) for name in self._sources):
             return None
         return sparse.hstack(list(self.by_marks(found).values()), format="csr")
 
@@ -101,17 +105,22 @@ class MeasuredSymbols(Mapping[str, Known]):
         motion, unit, n = self._motion, self._unit(symbol), len(self._motion.times)
         column = motion.column(key)
         slopes: dict[str, Any] = {}
-        if symbol not in _SOURCES:
-            for source, weights in motion.weights(key).items():
-                by = weights * (unit.factor / self._unit(source).factor)
-                slopes[source] = _spread_rows(by, column.index, np.arange(n), n)
+        if symbol not in self._sources:
+            for source, weights in motion.errors(key).items():
+                of = self._unit("th" if source == "th" else "x")
+                by = weights * (unit.factor / of.factor)
+                slopes[source] = (
+                    by.diagonal()
+                    if key in _COORDINATES
+                    else _spread_rows(by, column.index, np.arange(n), n)
+                )
         if symbol in _ACROSS and (across := motion.across(key)) is not None:
             name, order = _ACROSS[symbol]
             by = across * (unit.factor / self._unit("x").factor)
             slopes[name] = _spread_rows(by, column.index, motion.of_order(order), n)
         in_base = np.nan_to_num(_spread(column, n)) * unit.factor
         slopes |= {source: in_base * power for source, power in self._powers(unit).items()}
-        if symbol in _SOURCES:
+        if symbol in self._sources:
             slopes[symbol] = np.ones(n)
         noise = np.zeros(n)
         if symbol in _NOISY:
@@ -126,8 +135,8 @@ class MeasuredSymbols(Mapping[str, Known]):
         powers = {LENGTHS: float(unit.power_of(length)), TIMES: float(unit.power_of("s"))}
         return {of: power for of, power in powers.items() if power}
 
-    def _errors_across(self) -> Known:
-        """Errors across velocities or accelerations, one at each mark, which are 0 on average."""
+    def _errors_of_marks(self) -> Known:
+        """Errors one at each mark, or across its velocity or acceleration, 0 on average."""
         zeros = np.zeros(len(self._motion.times))
         return Known(zeros, self._unit("x"), self._motion.position_uncertainty)
 

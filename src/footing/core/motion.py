@@ -3,6 +3,7 @@
 Needs marks, frame times and the ground; gives the columns of the table and the points of a graph.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Literal
@@ -26,6 +27,7 @@ from footing.core.quantities import QUANTITIES, QuantityKey
 Coordinate = Literal["x", "y", "th"]
 _AXES: tuple[Coordinate, Coordinate] = ("x", "y")
 WINDOWS = {1: VELOCITY_WINDOW, 2: ACCELERATION_WINDOW}
+MARK_ERRORS = ("e1", "e2")  # independent errors of a mark, where they are not round
 _STATED_COUNTS = 10.0  # degrees of freedom of the stated uncertainty beside what marks show
 
 
@@ -63,7 +65,10 @@ class Motion:
     positions : (n, 2) world positions
     heights : (n,) along *up*
     up : (2,) the world direction in which heights grow, of length 1
-    position_uncertainty : of one coordinate of a mark, in the unit of the positions
+    position_uncertainty : of one coordinate of a mark, in the unit of the positions; typical where
+        it differs
+    error_shapes : (n, 2, 2) how the errors of each mark lie, in units of that: columns by
+        independent errors; None where they are round and alike
     breaks : k where no derivative crosses from mark k to mark k + 1
     turning : how a line on the body turns, if a second spot is marked
     """
@@ -76,6 +81,7 @@ class Motion:
         heights: FloatArray,
         position_uncertainty: float,
         up: tuple[float, float] = (0.0, 1.0),
+        error_shapes: FloatArray | None = None,
         breaks: IntArray | None = None,
         turning: Turning | None = None,
     ) -> None:
@@ -85,6 +91,7 @@ class Motion:
         self.up = up
         self._coordinates = {"x": positions[:, 0], "y": positions[:, 1], "h": heights}
         self.position_uncertainty = position_uncertainty
+        self.error_shapes = error_shapes
         self.turning = turning
         self.breaks = np.empty(0, dtype=np.int64) if breaks is None else breaks
         self._derivatives: dict[tuple[int, int], Differentiator] = {}
@@ -100,7 +107,7 @@ class Motion:
     def _column(self, key: QuantityKey) -> Column:
         quantity = QUANTITIES[key]
         if quantity.order < 0:
-            return self._plain(self.times, 0.0)
+            return self._plain(self.times, np.zeros(len(self.times)))
         if quantity.component == "angle":
             return self._angular(quantity.order)
         if quantity.component == "path":
@@ -108,16 +115,16 @@ class Motion:
         if quantity.component == "direction":
             return self._direction()
         if quantity.since_start:
-            return self._since_start(quantity.component)
+            return self._since_start(quantity.component, self._uncertainty(key))
         if quantity.order == 0:
-            return self._plain(self._coordinates[quantity.component], self.position_uncertainty)
+            return self._plain(self._coordinates[quantity.component], self._uncertainty(key))
         if quantity.component == "magnitude":
             return self._size(quantity.order).column
         derivative = self._derivative(quantity.order)
         return Column(
             derivative.index,
             derivative(self._coordinates[quantity.component]),
-            derivative.uncertainty(self.position_uncertainty),
+            self._uncertainty(key),
             derivative.at_end,
         )
 
@@ -147,6 +154,38 @@ class Motion:
         slopes = {"x": (1.0, 0.0), "y": (0.0, 1.0), "h": self.up}[quantity.component]
         return {axis: each * by for axis, by in zip(_AXES, slopes, strict=True) if by}
 
+    def errors(self, key: QuantityKey) -> dict[str, sparse.csr_array]:
+        """How the values of a column follow from the independent errors of the marks.
+
+        By their source sparse ``(m, n)``: the coordinates, or ``e1`` and ``e2`` where the errors of
+        a mark are not round. Each has the uncertainty of a coordinate (or of an angle, ``th``).
+        """
+        return self.independent(self.weights(key))
+
+    def independent(
+        self, slopes: Mapping[Coordinate, sparse.csr_array]
+    ) -> dict[str, sparse.csr_array]:
+        """Slopes by coordinates as slopes by independent errors."""
+        shapes = self.error_shapes
+        if shapes is None or "th" in slopes or not slopes:
+            return {str(of): by for of, by in slopes.items()}
+
+        def along(k: int) -> Any:
+            each = (
+                by @ sparse.diags_array(shapes[:, "xy".index(of), k]) for of, by in slopes.items()
+            )
+            return sparse.csr_array(sum(each))
+
+        return {source: along(k) for k, source in enumerate(MARK_ERRORS)}
+
+    def _uncertainty(self, key: QuantityKey) -> FloatArray:
+        """Standard uncertainties ``(m,)`` of what is linear in the coordinates."""
+        return self.position_uncertainty * self._gain(key)
+
+    def _gain(self, key: QuantityKey) -> FloatArray:
+        squares = sum(by.multiply(by).sum(axis=1) for by in self.errors(key).values())
+        return np.asarray(np.sqrt(squares), dtype=float).reshape(-1)
+
     def covariance(self, key: QuantityKey) -> Covariance | None:
         """How the values of a column depend on each other, for marks of variance 1.
 
@@ -161,7 +200,7 @@ class Motion:
             return None
         if quantity.component == "magnitude":
             return self._size(quantity.order).covariance
-        parts = [Covariance.of_slopes(part) for part in self.weights(key).values()]
+        parts = [Covariance.of_slopes(part) for part in self.errors(key).values()]
         total = parts[0]
         for part in parts[1:]:
             total = total.plus(part)
@@ -223,7 +262,7 @@ class Motion:
         quantity = QUANTITIES[key]
         if quantity.component == "magnitude":
             return self.scatter * np.sqrt(self._size(quantity.order).covariance.variances)
-        return self._derivative(quantity.order).uncertainty(self.scatter)
+        return self.scatter * self._gain(key)
 
     def of_order(self, order: int) -> IntArray:
         """The marks at which there is a derivative of this order."""
@@ -241,18 +280,17 @@ class Motion:
         """Where derivatives are taken without crossing anything."""
         return stretches(self.times, self.breaks)
 
-    def _plain(self, values: FloatArray, uncertainty: float) -> Column:
+    def _plain(self, values: FloatArray, uncertainties: FloatArray) -> Column:
         n = len(values)
-        return Column(np.arange(n), values, np.full(n, uncertainty), np.zeros(n, dtype=bool))
+        return Column(np.arange(n), values, uncertainties, np.zeros(n, dtype=bool))
 
-    def _since_start(self, component: str) -> Column:
+    def _since_start(self, component: str, u: FloatArray) -> Column:
         """Displacement since the first mark, over the time since then."""
         if len(self.times) < 2:
             return nothing()
         after = np.arange(1, len(self.times))
         elapsed = self.times[1:] - self.times[0]
         values = self._coordinates[component]
-        u = np.sqrt(2) * self.position_uncertainty / elapsed
         return Column(
             after, (values[1:] - values[0]) / elapsed, u, np.zeros(len(after), dtype=bool)
         )
@@ -289,13 +327,12 @@ class Motion:
         """Direction of the velocity, degrees from +x; none where the body rests."""
         derivative = self._derivative(1)
         vx, vy = (derivative(self.positions[:, axis]) for axis in (0, 1))
-        u = derivative.uncertainty(self.position_uncertainty)
         speed = np.hypot(vx, vy)
         moves = self._moves(speed)
         return Column(
             derivative.index[moves],
             np.rad2deg(np.arctan2(vy, vx)[moves]),
-            np.rad2deg(u[moves] / speed[moves]),
+            self._uncertainty("phi"),
             derivative.at_end[moves],
         )
 

@@ -6,6 +6,7 @@ body is slow from wider windows, and the distance is the integral of that speed,
 rule. Across a gap, which no derivative crosses, it is the straight line.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
@@ -59,6 +60,9 @@ class Path(Protocol):
     def derivative_of(self, order: int, window: int) -> Differentiator:
         """Derivatives through a window of so many marks."""
 
+    def independent(self, slopes: Mapping[Any, Any]) -> dict[str, sparse.csr_array]:
+        """Slopes by coordinates as slopes by independent errors of the marks."""
+
     def stretches(self) -> list[tuple[int, int]]:
         """Where derivatives are taken without crossing anything."""
 
@@ -70,6 +74,7 @@ class Sized:
     slopes : by axis sparse (m, n): how the values change with the coordinates of the marks, along
         the direction that a wide window gives. One that scatters with each mark would hide how well
         neighbours tell each other's errors.
+    errors : the same by independent errors of the marks
     across : sparse (m, m): covariance from errors across the vector, of the second order and (on
         its diagonal) about as much as the next one gives, for marks of variance 1
     added : (m,) by how much noise had made the values too large
@@ -77,13 +82,14 @@ class Sized:
 
     column: Column
     slopes: dict[Any, Any]
+    errors: dict[str, sparse.csr_array]
     across: sparse.csr_array
     added: FloatArray
 
     @property
     def covariance(self) -> Covariance:
         """Of the values, for marks of variance 1."""
-        return Covariance(sum(part @ part.T for part in self.slopes.values()) + self.across)
+        return Covariance(sum(part @ part.T for part in self.errors.values()) + self.across)
 
 
 def sized(path: Path, order: int, *, window: int) -> Sized:
@@ -92,7 +98,7 @@ def sized(path: Path, order: int, *, window: int) -> Sized:
     index = path.derivative_of(order, window).index
     vector = _vectors(path, weights)
     measured = np.hypot(*vector)
-    gain = np.sqrt(np.asarray(weights.multiply(weights).sum(axis=1), dtype=float).reshape(-1))
+    gain = _gain(path, weights)
     scatter = path.scatter * gain
     values = true_sizes(measured, scatter)
     wide = _vectors(path, path.derivative_of(order, max(_PILOT, window)).weights)
@@ -100,14 +106,26 @@ def sized(path: Path, order: int, *, window: int) -> Sized:
     by = sparse.diags_array(1 / np.maximum(np.maximum(values, scatter), _SMALLEST))
     across = sparse.csr_array(by @ shared.multiply(shared) @ by) * (path.scatter**2 / 2)
     third = gain**2 * np.minimum(scatter / np.maximum(values, _SMALLEST), 1.0) ** 4
+    slopes = _along(wide, weights)
     made = Sized(
         Column(index, values, np.zeros(len(values)), at_end),
-        _along(wide, weights),
+        slopes,
+        path.independent(slopes),
         across + sparse.diags_array(third),
         measured - values,
     )
     u = path.position_uncertainty * np.sqrt(made.covariance.variances)
     return replace(made, column=replace(made.column, uncertainties=u))
+
+
+def _gain(path: Path, weights: sparse.csr_array) -> FloatArray:
+    """Root mean square ``(m,)`` of what errors of variance 1 do to the components of vectors."""
+    squares = sum(
+        by.multiply(by).sum(axis=1)
+        for axis in ("x", "y")
+        for by in path.independent({axis: weights}).values()
+    )
+    return np.asarray(np.sqrt(squares / 2), dtype=float).reshape(-1)
 
 
 def _vectors(path: Path, weights: sparse.csr_array) -> FloatArray:
@@ -217,7 +235,7 @@ def travelled(path: Path, speed: Sized) -> Travelled:
         for axis, by in zip(("x", "y"), along, strict=True)
     }
     values = np.cumsum(steps_of_speed @ speed.column.values + lengths)
-    matrix = sum(part @ part.T for part in slopes.values())
+    matrix = sum(part @ part.T for part in path.independent(slopes).values())
     matrix = matrix + steps_of_speed @ speed.across @ steps_of_speed.T
     covariance = Covariance(sparse.csr_array(matrix), summed=True)
     u = path.position_uncertainty * np.sqrt(np.maximum(covariance.variances, 0.0))

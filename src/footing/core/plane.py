@@ -55,6 +55,14 @@ class Plane:
         areas = np.abs(np.linalg.det(_slopes(self.matrix, (at - self._centre) / self._size)))
         return float(np.sqrt(np.mean(areas)) / self._size)
 
+    def error_shapes(self, at: FloatArray) -> FloatArray:
+        """How errors of a pixel at the places ``(n, 2)`` lie in the plane, ``(n, 2, 2)``.
+
+        Columns are errors along and across the picture, in units of `per_pixel`.
+        """
+        slopes = _slopes(self.matrix, (at - self._centre) / self._size) / self._size
+        return np.asarray(slopes / self.per_pixel(at), dtype=float)
+
     def relative_uncertainty(self, at: FloatArray) -> float:
         """Relative uncertainty of lengths around the places ``(n, 2)``, along the side where it is
         larger, from placing the points and from what was typed.

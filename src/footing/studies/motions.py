@@ -118,6 +118,7 @@ def _on_ground(
         _up(ground),
         per_pixel * ground.ground.pixel_uncertainty,
         breaks,
+        shapes=_error_shapes(ground, pixels),
     )
     return BodyMotion(frames, pixels, motion)
 
@@ -129,12 +130,14 @@ def _by_value(
     up: tuple[float, float],
     uncertainty: float,
     breaks: IntArray,
+    *,
+    shapes: FloatArray | None = None,
     turns: Turning | None = None,
 ) -> Hashable:
     """A name for all that a motion is computed from."""
     arrays = tuple(one.tobytes() for one in (times, positions, high, breaks))
     by = (turns.index.tobytes(), turns.angles.tobytes(), turns.uncertainty) if turns else None
-    return arrays, up, uncertainty, by
+    return arrays, up, uncertainty, None if shapes is None else shapes.tobytes(), by
 
 
 @cached(LRUCache(_REMEMBERED), key=_by_value, lock=Lock())
@@ -145,6 +148,8 @@ def _motion(
     up: tuple[float, float],
     uncertainty: float,
     breaks: IntArray,
+    *,
+    shapes: FloatArray | None = None,
     turns: Turning | None = None,
 ) -> Motion:
     """A motion; where nothing about it changed the one from before, with its columns.
@@ -157,9 +162,16 @@ def _motion(
         heights=high,
         up=up,
         position_uncertainty=uncertainty,
+        error_shapes=shapes,
         breaks=breaks,
         turning=turns,
     )
+
+
+def _error_shapes(ground: Grounded, pixels: FloatArray) -> FloatArray | None:
+    """How errors of the marks lie along the axes; None where they are round."""
+    shapes = ground.flattening.error_shapes(pixels) if len(pixels) else None
+    return None if shapes is None else np.asarray(ground.axes.matrix @ shapes, dtype=float)
 
 
 def _up(ground: Grounded) -> tuple[float, float]:
@@ -178,7 +190,8 @@ def _turning_by(body: BodyMotion, second: BodyMotion) -> BodyMotion:
         return body
     how = turning(own, arms, position_uncertainty=old.position_uncertainty)
     measured = (old.times, old.positions, old.heights, old.up, old.position_uncertainty, old.breaks)
-    return BodyMotion(body.frames, body.pixels, _motion(*measured, how))
+    made = _motion(*measured, shapes=old.error_shapes, turns=how)
+    return BodyMotion(body.frames, body.pixels, made)
 
 
 def _common(parts: list[tuple[Any, BodyMotion]]) -> tuple[IntArray, list[IntArray]]:
