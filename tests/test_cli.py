@@ -9,13 +9,16 @@ import socket
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+import threading
+import time
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import httpx2 as httpx
 import pytest
 
+from footing.web.protocol import WAIT_FOR_HEADERS
 from tests.films import numbered_film
 
 PROJECT = Path(__file__).parents[1]
@@ -223,6 +226,69 @@ def test_no_acknowledged_mark_is_lost_by_a_kill(demo: Demo) -> None:
     with demo.signed_in() as client:
         marks = client.get("/api/studies/1").json()["bodies"][0]["marks"]
     assert [mark for mark in marks if mark[0] < 6] == marked
+
+
+def until(holds: Callable[[], object], *, seconds: float = 40) -> bool:
+    """Whether something comes to hold in time."""
+    ends = time.monotonic() + seconds
+    while time.monotonic() < ends:
+        with suppress(httpx.HTTPError):
+            if holds():
+                return True
+        threading.Event().wait(0.1)
+    return False
+
+
+def healthy(client: httpx.Client) -> bool:
+    return client.get("/health").status_code == 200
+
+
+def postmaster(demo: Demo) -> int:
+    return int(next(demo.data.rglob("postmaster.pid")).read_text().split()[0])
+
+
+def test_a_killed_worker_is_replaced(demo: Demo) -> None:
+    (worker,) = demo.workers()
+    os.kill(worker, signal.SIGKILL)
+    assert until(lambda: [one for one in demo.workers() if one != worker])
+    with demo.signed_in() as client:
+        assert until(lambda: healthy(client))
+
+
+@pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGSTOP])
+def test_a_database_that_ends_or_freezes_is_brought_back(demo: Demo, how: signal.Signals) -> None:
+    with demo.signed_in() as client:
+        assert until(lambda: healthy(client))
+        before = client.get("/api/studies/1").json()["seq"]
+        old = postmaster(demo)
+        os.kill(old, how)
+        assert until(lambda: not healthy(client) or postmaster(demo) != old)
+        away = client.get("/api/studies/1")
+        assert away.status_code in (200, 503)
+        assert client.get("/static/x/css/footing.css").status_code in (200, 404)  # at once
+        assert until(lambda: client.get("/api/studies/1").status_code == 200, seconds=60)
+        assert client.get("/api/studies/1").json()["seq"] == before
+        assert postmaster(demo) != old
+
+
+def test_a_start_after_both_were_killed_works(demo: Demo) -> None:
+    os.kill(postmaster(demo), signal.SIGKILL)
+    demo.stop(signal.SIGKILL)
+    assert "ready" in demo.start()
+    with demo.signed_in() as client:
+        assert client.get("/api/studies/1").status_code == 200
+
+
+def test_a_request_that_never_gets_on_is_let_go(demo: Demo) -> None:
+    with socket.create_connection(("127.0.0.1", demo.port), timeout=WAIT_FOR_HEADERS + 10) as slow:
+        slow.sendall(b"GET /health HTTP/1.1\r\nHost: x\r\nX-Half: ")
+        assert slow.recv(100) == b""  # closed, and not kept for ever
+
+
+def test_a_terminated_server_stops_its_database(demo: Demo) -> None:
+    demo.stop(signal.SIGTERM)
+    assert not demo.database_runs()
+    demo.start()
 
 
 def test_the_database_stops_with_the_demo(demo: Demo) -> None:

@@ -27,6 +27,7 @@ from footing.store.migrations import apply_migrations
 from footing.store.tables import Media
 from footing.watching import watched, worker_beside
 from footing.web.app import create_app
+from footing.web.protocol import ImpatientProtocol
 
 _LOOPBACK = "127.0.0.1"
 _EVERYWHERE = "0.0.0.0"
@@ -90,9 +91,7 @@ def run_worker(settings: Settings, *, beside: int | None = None) -> None:
 
 
 def _serve(settings: Settings, listener: socket.socket, url: str, address: str, said: str) -> None:
-    config = uvicorn.Config(
-        create_app(settings), log_level="warning", timeout_graceful_shutdown=_GRACE
-    )
+    config = _config(create_app(settings))
     write_log(settings.data / "log", "server")
     with worker_beside(settings, url):
         _ask_for_surveys(url)
@@ -100,6 +99,12 @@ def _serve(settings: Settings, listener: socket.socket, url: str, address: str, 
         print(said, flush=True)
         gc.freeze()  # a million objects of libraries, which no collection need look at again
         uvicorn.Server(config).run(sockets=[listener])
+
+
+def _config(app: FastAPI) -> uvicorn.Config:
+    return uvicorn.Config(
+        app, http=ImpatientProtocol, log_level="warning", timeout_graceful_shutdown=_GRACE
+    )
 
 
 @contextmanager
@@ -135,8 +140,7 @@ def _end_with_parent(parent: int) -> None:
 def running(app: FastAPI, *, port: int = 0) -> Iterator[str]:
     """Serve an application on a port of loopback (0: a free one), in a thread; give its address."""
     with _listening(port) as listener:
-        config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=_GRACE)
-        server = uvicorn.Server(config)
+        server = uvicorn.Server(_config(app))
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]})
         thread.start()
         try:

@@ -4,15 +4,18 @@ import json
 import os
 import subprocess
 import sys
+from fractions import Fraction
 from pathlib import Path
+from typing import Any
 
+import av
 import numpy as np
 import pytest
 from PIL import Image as Pillow
 
 from footing.core.errors import Unreadable
 from footing.media.index import index_media
-from tests.films import numbered_film
+from tests.films import numbered_film, numbered_picture
 
 LIMITS = {"seconds": 20.0, "frame_count": 1000, "frame_pixels": 4_000_000}
 _PROJECT = Path(__file__).parents[2]
@@ -77,4 +80,18 @@ def test_frames_that_grow_inside_the_file_are_not_decoded(tmp_path: Path) -> Non
     entry = data.index(b"avc1") + 4 + 24
     path.write_bytes(data[:entry] + b"\x01\x40\x00\xb4" + data[entry + 4 :])
     with pytest.raises(Unreadable):
+        index_media(path, **LIMITS)  # type: ignore[arg-type]
+
+
+def test_pixels_that_are_drawn_far_out_of_shape_are_refused(tmp_path: Path) -> None:
+    """A small film may say that each of its pixels is 100 times as wide as high."""
+    path = tmp_path / "wide.mp4"
+    with av.open(str(path), "w") as container:
+        stream: Any = container.add_stream("libx264", rate=25)
+        stream.width, stream.height, stream.pix_fmt = 320, 180, "yuv420p"
+        stream.codec_context.sample_aspect_ratio = Fraction(100, 1)
+        picture = av.VideoFrame.from_ndarray(numbered_picture(1), format="bgr24")
+        container.mux(stream.encode(picture))
+        container.mux(stream.encode(None))
+    with pytest.raises(Unreadable, match=f"{320 * 100} × 180"):
         index_media(path, **LIMITS)  # type: ignore[arg-type]

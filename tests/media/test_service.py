@@ -1,5 +1,8 @@
+import resource
+import signal
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from pathlib import Path
 
 import cv2
@@ -106,3 +109,27 @@ def test_cache_counts_what_an_earlier_process_left(tmp_path: Path) -> None:
         for frame in range(start, start + 10):
             cache.write("ef56", frame, "screen", noise)
     assert sum(file.stat().st_size for file in tmp_path.rglob("*.jpg")) <= 400_000
+
+
+@contextmanager
+def no_room(size: int) -> Iterator[None]:
+    """Files can be ``size`` bytes long and no longer, as on a disk that is full."""
+    before = resource.getrlimit(resource.RLIMIT_FSIZE)
+    ignored = signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+    resource.setrlimit(resource.RLIMIT_FSIZE, (size, before[1]))
+    try:
+        yield
+    finally:
+        resource.setrlimit(resource.RLIMIT_FSIZE, before)
+        signal.signal(signal.SIGXFSZ, ignored)
+
+
+def test_frames_are_shown_though_no_more_can_be_kept(
+    service: FrameService, plain_film: Path, tmp_path: Path
+) -> None:
+    film = video(plain_film)
+    with no_room(20):
+        shown = [number_in(picture(service.jpeg(film, frame, "screen"))) for frame in (5, 6, 30)]
+        service.close()  # once all that it began is done
+    assert shown == [5, 6, 30]
+    assert not [file for file in tmp_path.rglob("*") if file.is_file()]

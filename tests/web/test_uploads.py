@@ -6,9 +6,12 @@ from pathlib import Path
 
 import cv2
 import pytest
+from fastapi.testclient import TestClient
 
 from footing.settings import Settings
 from footing.store.tables import Footage, Media, PhoneLink, Upload
+from footing.studies import uploads
+from footing.web.app import create_app
 from tests.conftest import World
 from tests.films import numbered_film, numbered_picture, sound_film
 from tests.studies.steps import Tab
@@ -148,6 +151,56 @@ def test_a_full_disk_is_said_before_anything_is_sent(
     assert answer.status_code == 422
     assert "nearly full" in answer.json()["error"]
     assert kept_files(settings) == []
+
+
+def test_files_announced_together_leave_each_other_room(
+    world: World, plain_film: Path, settings: Settings
+) -> None:
+    """Each alone would fit above the reserve; all four would not."""
+    free = shutil.disk_usage(settings.data.parent).free
+    size = 400 * 2**20
+    reserve = (free - 3 * size) // 2**20
+    tight = settings.model_copy(update={"disk_reserve_megabytes": reserve})
+    with TestClient(create_app(tight)) as client:
+        heron = Sender(Browserless(client), world.heron, f"/api/studies/{world.study.id}")
+        answers = [heron.announces(f"{n}.mp4", size) for n in range(4)]
+    assert [one.status_code for one in answers[:2]] == [201, 201]
+    assert answers[3].status_code == 422
+    assert "nearly full" in answers[3].json()["error"]
+
+
+def test_a_disk_that_fills_up_is_said_and_what_has_come_stays(
+    heron: Sender, tab: Tab, plain_film: Path, settings: Settings
+) -> None:
+    data = plain_film.read_bytes()
+    place = heron.announces("clip.mp4", len(data)).headers["Location"]
+    heron.sends(place, data[:1000])
+    arriving = settings.media_folder / "arriving" / place.rpartition("/")[2]
+    aside = arriving.rename(settings.data / "aside")
+    arriving.symlink_to("/dev/full")  # takes nothing, as a full disk does
+    refused = heron.sends(place, data[1000:])
+    assert refused.status_code == 422
+    assert "disk of this Footing is full" in refused.json()["error"]
+    arriving.unlink()
+    aside.rename(arriving)
+    assert heron.received(place) == 1000
+    assert heron.sends(place, data[1000:], offset=1000).status_code == 204
+    assert tab.view()["footage"]["frames"] == 40
+
+
+def test_a_kill_before_the_file_is_written_down_loses_nothing(
+    heron: Sender, tab: Tab, plain_film: Path, settings: Settings
+) -> None:
+    data = plain_film.read_bytes()
+    place = heron.announces("clip.mp4", len(data) + 1).headers["Location"]
+    heron.sends(place, data)
+    key = place.rpartition("/")[2]
+    Upload.update(size=len(data)).where(Upload.id == key).execute()  # as if its last byte had come
+    file = uploads.arrival(key, len(data), settings)
+    file.keep(file.content())  # and here the server was killed
+    assert heron.received(place) == len(data)
+    assert heron.state(place)["state"] == "used"
+    assert tab.view()["footage"]["frames"] == 40
 
 
 def test_the_same_file_is_kept_once_and_not_brought_in_twice(

@@ -142,6 +142,7 @@ def index_video(path: Path, *, seconds: float, frame_count: int, frame_pixels: i
             raise Unreadable("The file holds no frame that can be shown.")
         keys = tuple(number for number, at in enumerate(pts) if shown[at])
         width, height, rotation = _shown_size(first, stream)
+        check_pixels(width, height, frame_pixels)
         return MediaIndex(
             pts=pts,
             tick=float(tick),

@@ -63,9 +63,12 @@ class Arrival:
                 raise Stale(f"{self.received} bytes have arrived, not {offset}.")
             try:
                 yield Appending(file, left=self._size - offset)
-            finally:
-                file.flush()
-                os.fsync(file.fileno())
+            except BaseException:
+                with suppress(OSError):  # what went wrong first is what is said
+                    _safely(file)
+                raise
+            with _room_needed():
+                _safely(file)
 
     def content(self) -> str:
         """SHA-256 of what has arrived."""
@@ -104,16 +107,28 @@ class Appending:
         self._left -= len(chunk)
         if self._left < 0:
             raise Refused("More bytes came than were announced; choose the file again.")
-        try:
+        with _room_needed():
             self._file.write(chunk)
             self._file.flush()
-        except OSError as error:
-            if error.errno != errno.ENOSPC:
-                raise
-            raise Refused(
-                "The disk of this Footing is full. Ask whoever runs it to make room, then choose "
-                "the file again; it goes on where it stopped."
-            ) from error
+
+
+@contextmanager
+def _room_needed() -> Iterator[None]:
+    """Say in a sentence that the disk is full."""
+    try:
+        yield
+    except OSError as error:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+            raise
+        raise Refused(
+            "The disk of this Footing is full. Ask whoever runs it to make room, then choose the "
+            "file again; it goes on where it stopped."
+        ) from error
+
+
+def _safely(file: BinaryIO) -> None:
+    file.flush()
+    os.fsync(file.fileno())
 
 
 def check_disk(folder: Path, size: int, *, reserve: int, promised: int = 0) -> None:
