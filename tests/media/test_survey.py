@@ -1,6 +1,7 @@
 import json
 from pathlib import Path
 
+import cv2
 import numpy as np
 import pytest
 
@@ -29,6 +30,45 @@ def test_repeated_frames_are_named(tmp_path: Path) -> None:
     numbers = [*range(8), 7, *range(8, 20), 19, 19]
     path = noisy_film(tmp_path / "repeated.mp4", numbers)
     assert surveyed(path).repeated == (8, 21, 22)
+
+
+def ball_film(path: Path, heights: list[float], *, grain: float) -> Path:
+    """A small ball in a wide still picture, with a sensor's grain in every new frame."""
+    rng = np.random.default_rng(8)
+    pictures: dict[int, np.ndarray] = {}
+    shown = []
+    for height in heights:
+        key = round(height * 1000)
+        if key not in pictures:
+            picture = np.full((360, 640, 3), 110, dtype=np.uint8)
+            cv2.circle(picture, (320, round(height)), 14, (30, 40, 60), -1, cv2.LINE_AA)
+            noise = rng.normal(0, grain, picture.shape)
+            pictures[key] = np.clip(picture + noise, 0, 255).astype(np.uint8)
+        shown.append(pictures[key])
+    write_video(path, iter(shown), rate=60, encoder={"crf": "23", "g": "60"})
+    return path
+
+
+@pytest.mark.parametrize("grain", [0.0, 3.0])
+@pytest.mark.parametrize("every", [2, 3, 4])
+def test_frames_that_an_app_filled_in_are_named(tmp_path: Path, grain: float, every: int) -> None:
+    """A slower film that was saved at 60 frames/s: a small ball, and a picture that stays."""
+    heights = [40 + 4.0 * (k if k % every else k - 1) for k in range(60)]
+    heights[0] = 36.0
+    found = surveyed(ball_film(tmp_path / "filled.mp4", heights, grain=grain))
+    expected = tuple(range(every, 60, every))
+    assert set(expected) - {59} <= set(found.repeated) <= set(expected)
+
+
+@pytest.mark.parametrize("grain", [0.0, 3.0])
+def test_a_throw_at_its_top_and_a_ball_that_rests_repeat_nothing(
+    tmp_path: Path, grain: float
+) -> None:
+    throw = [300 - 9.3 * k + 0.155 * k**2 + 0.001 * k for k in range(60)]  # slow at frame 30
+    rest = [40 + min(5.0 * k, 200) + 0.001 * k for k in range(60)]
+    for name, heights in (("throw", throw), ("rest", rest)):
+        found = surveyed(ball_film(tmp_path / f"{name}.mp4", heights, grain=grain))
+        assert found.repeated == ()
 
 
 def test_a_film_of_something_still_repeats_nothing(tmp_path: Path) -> None:

@@ -21,7 +21,11 @@ from footing.media.numbering import Numbering
 from footing.media.opening import open_video, video_stream
 
 _SIDE = 240  # px, long side of the pictures that are compared
-_SAME = 0.35  # grey levels: mean difference under which a picture is the one before
+_SAME = 2.0  # grey levels of change under which a picture can be the one before
+_AROUND = 8  # steps to each side with which one is compared
+_USUAL = 85  # percentile of them that is a step with motion, if every fourth has some
+_FAR_LESS, _AS_USUAL = 0.05, 0.3  # of that: no motion, and motion
+_MOST_REPEATS = 3  # in a row
 _STILL = 6  # frames whose differences tell the noise
 _OUT_OF_NOISE = 5.0
 _LEAST = 4.0  # grey levels
@@ -113,19 +117,39 @@ def _small(frame: av.VideoFrame) -> Image:
 
 
 def _repeated(small: dict[int, Image]) -> tuple[int, ...]:
-    """Frames whose picture is the one before; in a film of something still, none is counted."""
+    """Frames whose picture is the one before, in the middle of a motion.
+
+    They hardly differ from it, far less than frames around there do, and what comes before and
+    after them moves as usual. A body that turns round slows down before, and one that rests does so
+    for longer than a few frames.
+    """
     numbers = sorted(small)
-    steps = np.array([_mean_step(small, k) for k in numbers[1:]])
-    if len(steps) == 0 or np.median(steps) < 2 * _SAME:
+    steps = np.array([_step(small, k) for k in numbers[1:]])
+    if not len(steps):
         return ()
-    return tuple(int(k) for k, step in zip(numbers[1:], steps, strict=True) if step < _SAME)
+    finite = np.where(np.isfinite(steps), steps, 0.0)
+    around = np.array(
+        [
+            np.percentile(finite[max(k - _AROUND, 0) : k + _AROUND + 1], _USUAL)
+            for k in range(len(steps))
+        ]
+    )
+    same = (steps < np.minimum(_FAR_LESS * around, _SAME)) & (around > _LEAST)
+    moves = np.concatenate([[True], steps >= _AS_USUAL * around, [True]])  # unknown at the ends
+    found: list[int] = []
+    ends = np.flatnonzero(np.diff(np.concatenate([[False], same, [False]])))
+    for first, behind in zip(ends[::2], ends[1::2], strict=True):
+        if behind - first <= _MOST_REPEATS and first > 0 and moves[first] and moves[behind + 1]:
+            found += range(first, behind)
+    return tuple(numbers[k + 1] for k in found)
 
 
-def _mean_step(small: dict[int, Image], number: int) -> float:
+def _step(small: dict[int, Image], number: int) -> float:
+    """How much a frame differs from the one before; infinite where that is not there."""
     before = small.get(number - 1)
     if before is None:
         return float("inf")
-    return float(cv2.absdiff(small[number], before).mean())
+    return _change(_blurred(small[number]), _blurred(before))
 
 
 def _moves_from(small: dict[int, Image]) -> int | None:
