@@ -179,6 +179,26 @@ def test_practice_data_stay_until_they_are_drawn_again_or_frozen(tab: Tab, sheet
     assert texts(tab, sheet, "w") == drawn
 
 
+def test_practice_data_are_rounded_with_their_errors_in_them(tab: Tab, sheet: int) -> None:
+    w = column(tab, sheet, "w")["id"]
+    tab.does("set_formula", column=w, formula="round(v^2, 1)", scatter="0.3", seed=4)
+    drawn = [float(text) for text in texts(tab, sheet, "w")[:4]]
+    tab.does("set_formula", column=w, formula="v^2", scatter="0.3", seed=4)
+    plain = [float(text) for text in texts(tab, sheet, "w")[:4]]
+    assert drawn == [round(10 * one) / 10 for one in drawn]
+    assert drawn == pytest.approx(plain, abs=0.06)
+    assert drawn != [1.0, 2.3, 4.0, 6.3]
+
+
+def test_the_intercept_is_asked_about_only_near_the_points(tab: Tab, sheet: int) -> None:
+    v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
+    fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")
+    assert fit_of(tab, sheet, fit)["sense"] is None  # v from 1.0 to 2.5
+    first = column(tab, sheet, "v")["id"]
+    tab.does("set_cells", sheet=sheet, row=1, column=first, cells=[["0.2"]])
+    assert "intercept" in fit_of(tab, sheet, fit)["sense"]
+
+
 def test_typed_table_to_straight_line_and_finding(tab: Tab, sheet: int) -> None:
     """d = v²/(2 a): the slope of d against v² gives the deceleration, with its unit."""
     v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")

@@ -19,6 +19,7 @@ from footing.core.quantities import Quantity
 
 _TURNING_NAMES = ("angle", "angular velocity", "angular acceleration")
 _DERIVATIVE_NAMES = ("position", "velocity", "acceleration", "rate of change of acceleration")
+_NEAR = 0.3  # of the reach of the points, by which x = 0 may lie outside them
 _SUFFIXES = {0: "", 1: "", 2: "2", 3: "6"}  # order! in front of a coefficient
 
 Formula = tuple[tuple[str, str], ...]
@@ -97,9 +98,16 @@ def readings(fit: Fit, x: Variable, y: Variable, *, start: float, end: float) ->
     return _SAYS[fit.curve.key](fit, x, y) if fit.curve.key in _SAYS else []
 
 
-def sense(fit: Fit) -> str | None:
-    """Whether the intercept is zero within its uncertainty; None where a curve has none."""
+def sense(fit: Fit, *, start: float, end: float) -> str | None:
+    """Whether the intercept is zero within its uncertainty.
+
+    None where a curve has none, and where x = 0 is far from the points, which reach from ``start``
+    to ``end``: nothing that anybody knows happens there.
+    """
     if fit.curve.key not in ("line", "quadratic"):
+        return None
+    room = _NEAR * (end - start)
+    if not start - room <= 0 <= end + room:
         return None
     value, error = float(fit.values[-1]), float(fit.standard_errors[-1])
     if not error > 0:

@@ -1,7 +1,7 @@
 """Computed columns: formulas of a sheet in the order in which they need each other."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -13,7 +13,7 @@ from footing.core.errors import FootingError
 from footing.core.formulas.checking import check_readings
 from footing.core.formulas.computing import Computed, Known, compute
 from footing.core.formulas.parsing import parse
-from footing.core.formulas.syntax import Formula, Name, WrongFormula, walk
+from footing.core.formulas.syntax import Call, Formula, Name, Number, WrongFormula, walk
 from footing.core.units import read_number
 from footing.store import tables
 from footing.studies.containing import is_readable
@@ -155,12 +155,22 @@ class Computing:
         column = self._columns[symbol]
         unit = read_unit(column.unit) if column.unit else None
         try:
+            if column.scatter:
+                return self._practice(column, unit)
             found = self.trial(column.formula, unit=unit, symbol=symbol)
         except WrongFormula as error:
             return Problem(str(error), error.span)
         except FootingError as error:
             return Problem(str(error))
-        return _scattered(found, column) if column.scatter else found
+        return found
+
+    def _practice(self, column: Any, unit: Unit | None) -> Computed:
+        """Practice data: as an instrument gives them, rounded with the errors in them."""
+        text, decimals = _inside_rounding(parse(column.formula))
+        found = _scattered(self.trial(text, unit=unit, symbol=column.symbol), column)
+        if decimals is None:
+            return found
+        return replace(found, values=np.round(found.values, decimals))
 
     def _need(self, formula: Formula) -> None:
         """Compute what a formula names, and refuse a circle."""
@@ -173,6 +183,18 @@ class Computing:
                 raise WrongFormula(f"This goes round in a circle: {' → '.join(circle)}.", node.span)
             if isinstance(self.result(name), Problem):
                 raise WrongFormula(f"The column {name} has a problem of its own.", node.span)
+
+
+def _inside_rounding(formula: Formula) -> tuple[str, int | None]:
+    """What a formula rounds as the last thing, and to how many decimals; None if it does not."""
+    root = formula.root
+    if not isinstance(root, Call) or root.function != "round":
+        return formula.text, None
+    decimals = root.arguments[1] if len(root.arguments) > 1 else None
+    if decimals is not None and not isinstance(decimals, Number):
+        return formula.text, None
+    begin, end = root.arguments[0].span
+    return formula.text[begin:end], 0 if decimals is None else int(decimals.value)
 
 
 def _scattered(found: Computed, column: Any) -> Computed:

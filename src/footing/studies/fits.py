@@ -67,6 +67,12 @@ class FitResult:
         return next((one for one in (*self.readings, *self.parameters) if one.key == key), None)
 
     @property
+    def ends(self) -> dict[str, float]:
+        """Where its points begin and end, in x."""
+        assert self.points is not None
+        return {"start": float(self.points.x.min()), "end": float(self.points.x.max())}
+
+    @property
     def drawn(self) -> tuple[FloatArray, FloatArray] | None:
         """The curve over its points, to be drawn."""
         if isinstance(self.outcome, NoFit) or self.points is None or self.curve is None:
@@ -231,7 +237,7 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "equations": _equations(result, outcome),
         "parameters": [_shown(one, result) for one in result.parameters],
         "readings": [_shown(one, result) for one in result.readings] if meanings else [],
-        "sense": meaning.sense(outcome) if meanings else None,
+        "sense": meaning.sense(outcome, **result.ends) if meanings else None,
         "at_bound": list(outcome.at_bound),
         "rival": _rival(outcome),
         "problem": result.problem,
