@@ -116,3 +116,16 @@ def test_what_is_no_number_says_so() -> None:
     assert findings.significant(float("nan")) == "undefined"
     assert findings.measured(3.0, float("inf")) == "3.000 ± ∞"
     assert findings.measured(float("-inf"), 1.0, "m") == "−∞ m"
+
+
+@pytest.mark.parametrize(
+    ("value", "uncertainty", "digits", "said"),
+    [
+        (-9.7987, 0.0512, 5, "−9.7987 ± 0.0512"),
+        (-9.7987, 0.0512, 2, "−9.8 ± 0.05"),
+        (1.2345e-7, 2e-10, 3, "(1.23 ± 0.002)×10⁻⁷"),
+        (123456.0, 0.0, 4, "1.235×10⁵"),
+    ],
+)
+def test_chosen_digits(value: float, uncertainty: float, digits: int, said: str) -> None:
+    assert findings.measured_to(value, uncertainty, digits) == said

@@ -67,3 +67,11 @@ def test_neighbours_that_share_marks_are_said_to_depend_on_each_other(measured: 
     assert np.sqrt(np.diag(matrix)) == pytest.approx(found.uncertainties)
     assert matrix[4, 6] == pytest.approx(-(U**2) / (4 * 0.04**2))  # both lean on the mark between
     assert matrix[4, 5] == pytest.approx(0, abs=1e-12)
+
+
+def test_formulas_may_name_the_diameter_of_the_body(measured: Measured) -> None:
+    tab = measured.tab
+    tab.does("change_body", body=measured.body, name="cone", size="12.0 ± 0.3", size_unit="cm")
+    area = computed(measured, "pi*diameter^2/4")
+    assert area.values == pytest.approx(np.pi * 12**2 / 4)  # cm²
+    assert area.uncertainties == pytest.approx(area.values * 2 * 0.3 / 12)

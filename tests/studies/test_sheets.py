@@ -270,6 +270,45 @@ def test_a_stated_uncertainty_is_a_number_a_share_or_a_typed_column(tab: Tab, sh
     assert column(tab, sheet, "d")["uncertainty"] == "25"
 
 
+def test_a_column_may_name_a_finding_and_goes_round_in_no_circle(tab: Tab, sheet: int) -> None:
+    v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
+    fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")
+    slope = tab.makes("add_finding", fit=fit, reading="slope", name="slope", symbol="k")
+    made = tab.makes("add_column", sheet=sheet, name="drawn", symbol="q", formula="k*v")
+    rows = np.array([[1.0, 0.9], [1.5, 1.9], [2.0, 3.4], [2.5, 5.3]])
+    k = np.polyfit(*rows.T, 1)[0]
+    shown = [float(text) for text in texts(tab, sheet, "q")[:4]]
+    assert shown == pytest.approx(k * rows[:, 0], abs=0.06)
+    assert column(tab, sheet, "q")["shown_unit"] == "m"
+    round_ = tab.makes("add_fit", sheet=sheet, x=v, y=f"c{made}", curve="line")
+    tab.does("change_finding", finding=slope, name="slope", symbol="")
+    assert "k" in column(tab, sheet, "q")["problem"]
+    tab.does("add_finding", fit=round_, reading="slope", name="own", symbol="k")
+    assert "has no value" in column(tab, sheet, "q")["problem"]  # it would be made of itself
+
+
+def test_findings_of_one_name_are_told_apart(tab: Tab, sheet: int) -> None:
+    v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
+    fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")
+    for _ in range(3):
+        tab.does("add_finding", fit=fit, reading="slope", name="slope")
+    names = [one["name"] for one in seen(tab, sheet)["findings"]]
+    assert names == ["slope", "slope 2", "slope 3"]
+
+
+def test_digits_of_a_fit_can_be_chosen(tab: Tab, sheet: int) -> None:
+    v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
+    fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")
+    before = fit_of(tab, sheet, fit)
+    tab.does("change_fit", fit=fit, curve="line", digits=5)
+    slope = fit_of(tab, sheet, fit)["parameters"][0]["text"]
+    assert slope.split(" ")[0] == f"{float(before['parameters'][0]['plain']):.4f}"
+    assert (
+        fit_of(tab, sheet, fit)["r"]
+        == f"{np.corrcoef([1, 1.5, 2, 2.5], [0.9, 1.9, 3.4, 5.3])[0, 1]:.4f}"
+    )
+
+
 def test_a_finding_may_rest_on_another_and_on_quantities(tab: Tab, sheet: int) -> None:
     v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
     fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")

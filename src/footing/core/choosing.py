@@ -77,8 +77,8 @@ def _by_information(one: Fit, other: Fit) -> Choice:
     if times < _CLEARLY:
         return Choice(
             better.curve.title,
-            f"These points do not tell a {one.curve.title} from a {other.curve.title}; take the "
-            "one that physics gives.",
+            f"These points do not tell {_a(one)} from {_a(other)}; take the one that physics "
+            "gives.",
         )
     shown = f"{times:.0f} times" if times < 1e4 else "far more than a thousand times"
     return Choice(
@@ -94,6 +94,14 @@ def _criterion(fit: Fit) -> float:
         return inf
     size = max(fit.rss, 1e-300)
     return fit.n * log(size / fit.n) + 2 * k + 2 * k * (k + 1) / (fit.n - k - 1)
+
+
+def _a(fit: Fit) -> str:
+    """A curve with its article; a formula of somebody's own by what it is."""
+    title = fit.curve.title
+    if fit.curve.key == "own":
+        return f"the formula {title}"
+    return f"{'an' if title[0] in 'aeiou' else 'a'} {title}"
 
 
 def _percent(chance: float) -> str:

@@ -181,6 +181,22 @@ def measured(value: float, uncertainty: float, unit: str = "") -> str:
     return f"({pair})×10{superscript(exponent)}{suffix}"
 
 
+def measured_to(value: float, uncertainty: float, digits: int, unit: str = "") -> str:
+    """Print value ± uncertainty with so many significant digits of the value."""
+    suffix = f" {unit}" if unit else ""
+    if not (isfinite(value) and isfinite(uncertainty)) or value == 0:
+        return measured(value, uncertainty, unit)
+    exponent = floor(log10(abs(value)))
+    power = 1.0 if -3 <= exponent < 5 else 10.0**exponent
+    decimals = digits - 1 - (exponent if power == 1.0 else 0)
+    said = number(value / power, decimals)
+    if uncertainty > _ROUND_OFF * abs(value):
+        least = uncertainty_decimals(uncertainty / power)
+        said += f" ± {number(uncertainty / power, max(decimals, least))}"
+        said = said if power == 1.0 else f"({said})"
+    return f"{said}{suffix}" if power == 1.0 else f"{said}×10{superscript(exponent)}{suffix}"
+
+
 def column_decimals(values: FloatArray, uncertainties: FloatArray) -> int:
     """Decimals for a column so that its digits follow the data and small values never show as 0.
 

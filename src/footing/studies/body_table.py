@@ -21,11 +21,13 @@ from footing.core.quantities import (
 )
 from footing.core.units import read_number
 from footing.studies.columns import DataColumn, Owner, SharedMarks
-from footing.studies.computed import Computing, Problem, Scope
+from footing.studies.computed import Computing, Findings, Problem, Scope
 from footing.studies.containing import is_readable
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
 from footing.studies.sheets import Digits, digits_of, key_of, order_in_time
+
+_DIAMETER = "diameter"
 
 
 class BodyTable:
@@ -37,6 +39,7 @@ class BodyTable:
     columns : the computed columns of its footage
     constants : what formulas can name besides
     asides : its marks that are set aside
+    findings : results of the study that formulas may name
     """
 
     def __init__(
@@ -48,12 +51,14 @@ class BodyTable:
         columns: list[Any],
         constants: dict[str, Known],
         asides: list[Any],
+        findings: Findings | None = None,
     ) -> None:
         self.row = row
         self.body = body
         self.ground = ground
         self.columns = columns
         self._constants = constants
+        self._findings = findings or {}
         self.asides = asides
         self._made: dict[str, DataColumn | None] = {}
 
@@ -112,13 +117,17 @@ class BodyTable:
 
     @cached_property
     def computing(self) -> Computing:
-        """The computed columns, from the marks, the body's mass and the constants of the study."""
+        """The computed columns: from marks, mass and diameter of the body, and the study's own."""
         own = dict(self._constants)
         if self.row.mass and is_readable(self.row.mass):
             mass = read_number(self.row.mass, field="mass")
             own["m"] = Known(mass.value, read_unit(self.row.mass_unit), mass.uncertainty)
+        if self.row.size and is_readable(self.row.size):
+            size = read_number(self.row.size, field="size")
+            own[_DIAMETER] = Known(size.value, read_unit(self.row.size_unit), size.uncertainty)
+        named = {symbol: find for symbol, find in self._findings.items() if symbol not in own}
         measured = {symbol: partial(self._symbols.__getitem__, symbol) for symbol in self._symbols}
-        return Computing(Scope(own, measured), self.columns, rows=len(self.body.frames))
+        return Computing(Scope(own, named | measured), self.columns, rows=len(self.body.frames))
 
     @cached_property
     def _symbols(self) -> MeasuredSymbols:

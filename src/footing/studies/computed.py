@@ -18,6 +18,7 @@ from footing.core.units import read_number
 from footing.store import tables
 from footing.studies.containing import is_readable
 
+Findings = Mapping[str, Callable[[], Known]]  # results of the study, made when asked for
 _TIME = "t"  # what rates and integrals go by, without naming it
 STANDARD_GRAVITY = 9.80665  # m/s², CGPM 1901
 

@@ -44,10 +44,14 @@ class EditRequest(Received):
 
 
 class Accepted(BaseModel):
-    """What became of an edit: the study's sequence number, and the key of the row it made."""
+    """What became of an edit: the study's sequence number, and the key of the row it made.
+
+    undone : what was taken back or made again, in words
+    """
 
     seq: int
     made: str | None
+    undone: str | None = None
 
 
 def submit(
@@ -100,7 +104,11 @@ def submit(
             **person.as_columns,
         )
         notify(study_id, seq=study.seq)
-        return Accepted(seq=study.seq, made=work.changes.first_made)
+        if target:
+            notify(study_id, undone=label, by=person.name, token=request.token)
+        return Accepted(
+            seq=study.seq, made=work.changes.first_made, undone=label if target else None
+        )
 
 
 def undo_label(study_id: int, person: Person) -> str | None:

@@ -49,6 +49,7 @@ class FitResult:
     parameters: tuple[Reading, ...] = ()
     problem: str | None = None
     ground: Ground | None = None
+    over: str = ""
 
     @cached_property
     def effects(self) -> FitEffects | None:
@@ -143,9 +144,12 @@ def fit_result(
     if in_base:
         outcome = rescaled(outcome, [unit.factor for unit in units], up.unit.factor)
     ends = {"start": float(points.x.min()), "end": float(points.x.max())}
+    over = _over(row, passages)
     said = meaning.readings(outcome, across, up, **ends)
     bare = meaning.parameters(outcome, across, up)
-    return FitResult(row, table, points, curve, outcome, tuple(said), tuple(bare), problem, ground)
+    return FitResult(
+        row, table, points, curve, outcome, tuple(said), tuple(bare), problem, ground, over
+    )
 
 
 def _curve(row: Any, points: Series, constants: Mapping[str, Known]) -> Curve:
@@ -160,6 +164,13 @@ def _curve(row: Any, points: Series, constants: Mapping[str, Known]) -> Curve:
         if np.ndim(one.values) == 0 and name != variable
     }
     return own_curve(row.formula, variable=variable, constants=known)
+
+
+def _over(row: Any, passages: Mapping[int, Any]) -> str:
+    """Over what a fit goes, in words; empty for everything."""
+    if row.points is not None:
+        return f"{len(row.points)} chosen points"
+    return ", ".join(passages[key].name for key in row.passages if key in passages)
 
 
 def _chosen(row: Any, points: Series, passages: Mapping[int, Any]) -> Series:
@@ -215,6 +226,7 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "formula": row.formula or "",
         "given": row.given,
         "weights": row.weights,
+        "digits": row.digits,
         "may_weigh": result.points is not None and result.points.stated_errors is not None,
         "label_text": row.label or "",
         "dashed": row.dashed,
@@ -235,6 +247,8 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
     return view | {
         "reason": None,
         "equations": _equations(result, outcome),
+        "plain_equation": _plain_equation(result),
+        "over": result.over,
         "parameters": [_shown(one, result) for one in result.parameters],
         "readings": [_shown(one, result) for one in result.readings] if meanings else [],
         "sense": meaning.sense(outcome, **result.ends) if meanings else None,
@@ -245,6 +259,7 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "scatter": f"{findings.significant(outcome.scatter, 2)} "
         f"{result.points.up.variable.unit}".strip(),
         "sum_of_squares": findings.significant(outcome.rss, 4),
+        "r": _r(outcome, result.points),
         "r_squared": None if outcome.r_squared is None else _r_squared(outcome.r_squared),
         "correlations": _correlations(outcome),
         "line": _pairs(x, y),
@@ -265,11 +280,17 @@ def _shown(reading: Reading, result: FitResult) -> dict[str, Any]:
     ends = (reading.value - half, reading.value + half)
     more = measured.uncertainty > _MORE * reading.standard_error
     alone = findings.measured(reading.value, reading.standard_error).partition("± ")[2]
+    unit, digits = str(reading.unit), result.row.digits
+    text = (
+        findings.measured(reading.value, measured.uncertainty, unit)
+        if digits is None
+        else findings.measured_to(reading.value, measured.uncertainty, digits, unit)
+    )
     return {
         "key": reading.key,
         "label": reading.label,
         "formula": [list(piece) for piece in reading.formula],
-        "text": findings.measured(reading.value, measured.uncertainty, str(reading.unit)),
+        "text": text,
         "alone": alone if more else "",
         "besides": _listed_names(parts[1:]) if more else "",
         "interval": interval(*ends) if half > 0 else "",
@@ -335,6 +356,17 @@ def _equations(result: FitResult, outcome: Fit) -> list[str]:
     return shown
 
 
+def _plain_equation(result: FitResult) -> str:
+    """The curve in plain letters, for where nothing else can be set: y = c2*t^2 + c1*t + c0."""
+    assert result.curve is not None
+    assert result.points is not None
+    formula, across = result.curve.formula, result.points.across.variable
+    text = formula.text
+    for begin, end in reversed(formula.places_of(result.curve.variable)):
+        text = text[:begin] + across.symbol + text[end:]
+    return f"{result.points.up.variable.symbol} = {text}"
+
+
 def _correlations(outcome: Fit) -> list[list[str]]:
     """Pairs of parameters with their correlation."""
     letters = ["".join(symbol) for symbol in outcome.curve.symbols]
@@ -398,6 +430,13 @@ def interval(low: float, high: float) -> str:
         return f"({' … '.join(ends)})×10{findings.superscript(power)}"
     decimals = max(findings.uncertainty_decimals(half), 0)
     return f"{findings.number(low, decimals)} … {findings.number(high, decimals)}"
+
+
+def _r(outcome: Fit, points: Series) -> str:
+    """The correlation of the data, where a line is fitted; else an empty text."""
+    if outcome.curve.key != "line" or not (np.ptp(points.x) > 0 and np.ptp(points.y) > 0):
+        return ""
+    return findings.number(float(np.corrcoef(points.x, points.y)[0, 1]), 4)
 
 
 def _r_squared(value: float) -> str:

@@ -231,6 +231,7 @@ def _tell(row: Any, **now: Any) -> None:
 
 
 def _said(row: Any, ends: dict[int, Ended]) -> str:
+    """How it went; how many frames are open changes with each decision, and is not part of it."""
     names = {
         body.id: body.name for body in tables.Body.select().where(tables.Body.id << row.bodies)
     }
@@ -240,18 +241,10 @@ def _said(row: Any, ends: dict[int, Ended]) -> str:
         .where((tables.Mark.body << row.bodies) & tables.Mark.frame.between(low, high))
         .count()
     )
-    waiting = (
-        tables.Doubt.select()
-        .where((tables.Doubt.body << row.bodies) & tables.Doubt.frame.between(low, high))
-        .count()
-    )
     parts = [f"{count} marks between the frames {low} and {high}."]
     for body, end in ends.items():
         how = "left the picture" if end.reason == "left the picture" else "was lost"
         parts.append(f"{names.get(body, 'It')} {how} in frame {end.frame}.")
-    if waiting:
-        many = "1 frame waits" if waiting == 1 else f"{waiting} frames wait"
-        parts.append(f"{many} for your decision.")
     return " ".join(parts)
 
 

@@ -47,7 +47,7 @@ def box_layers(fits: list[dict[str, Any]], width: int, height: int, *, large: bo
         if fit["reason"] is not None:
             continue
         said = [f"{_letters(one['formula'])} = {one['text']}" for one in fit["parameters"]]
-        lines = [fit["label_text"] or fit["title"], *said]
+        lines = [fit["label_text"] or fit["title"], *_of_what(fit), *said]
         wide = max(map(len, lines)) * size * _LETTER + 2 * _ROOM
         tall = len(lines) * size * _LINE + _ROOM
         x, y = (fit["box"][0] * width, fit["box"][1] * height) if fit["box"] else (_ROOM, free)
@@ -61,6 +61,12 @@ def box_layers(fits: list[dict[str, Any]], width: int, height: int, *, large: bo
             print_ |= {} if place else {"fontWeight": 600}
             layers.append(_at(x + _ROOM, y + _ROOM / 2 + place * size * _LINE, print_))
     return layers
+
+
+def _of_what(fit: dict[str, Any]) -> list[str]:
+    """Whose points a fit goes over, over which stretch, and its equation, in plain letters."""
+    stretch = f", {fit['over']}" if fit["over"] else ""
+    return [f"{fit['owner_name']}{stretch}", fit["plain_equation"]]
 
 
 def _letters(formula: list[list[str]]) -> str:

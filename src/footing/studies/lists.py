@@ -2,10 +2,14 @@
 
 import secrets
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Any
 
-from footing.core.errors import NotThere
+from peewee import fn
+
+from footing.core.errors import NotThere, Refused
 from footing.store.tables import (
+    Edit,
     Fit,
     Footage,
     Group,
@@ -16,20 +20,22 @@ from footing.store.tables import (
     Student,
     Study,
 )
-from footing.studies.people import Person, visible_studies
+from footing.studies.people import Person, removed_studies, visible_studies
 
 _LOOKED_AT, _FORMULAS = 300, 12  # latest fits with a formula, and formulas that are offered
+_LONGEST_TITLE = 80
 _LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"  # none that looks like another
 
 
 @dataclass(frozen=True)
 class StudyLine:
-    """A study in a list."""
+    """A study in a list; ``changed`` is when it was changed last, as it is shown."""
 
     id: int
     title: str
     group: str | None
     state: str
+    changed: str
 
 
 @dataclass(frozen=True)
@@ -44,11 +50,12 @@ class LabPart:
 
 @dataclass(frozen=True)
 class ClassPart:
-    """A class with its labs."""
+    """A class with its labs, and the studies that were removed from it lately."""
 
     id: int
     name: str
     labs: tuple[LabPart, ...]
+    removed: tuple[StudyLine, ...]
 
 
 def classes_of(person: Person) -> list[ClassPart]:
@@ -87,6 +94,8 @@ def start_study(person: Person, class_id: int, *, lab_id: int | None) -> int:
 
 def _class_part(row: Any, person: Person) -> ClassPart:
     studies = list(visible_studies(person).where(Study.school_class == row.id).order_by(Study.id))
+    gone = removed_studies(person).where(Study.school_class == row.id)
+    removed = tuple(_line(study) for study in gone.order_by(Study.removed_at.desc()))
     labs = list(Lab.select().where(Lab.school_class == row).order_by(Lab.id))
     parts = [
         LabPart(
@@ -99,7 +108,7 @@ def _class_part(row: Any, person: Person) -> ClassPart:
     ]
     own = tuple(_line(study) for study in studies if study.lab_id is None)
     parts.append(LabPart(None, "Questions of our own", "Anything that moves.", own))
-    return ClassPart(row.id, row.name, tuple(parts))
+    return ClassPart(row.id, row.name, tuple(parts), removed)
 
 
 def _line(study: Any) -> StudyLine:
@@ -111,7 +120,44 @@ def _line(study: Any) -> StudyLine:
     else:
         rows = [sheet.rows for sheet in Sheet.select().where(Sheet.study == study)]
         state = f"tables with {sum(rows)} rows" if any(rows) else "empty"
-    return StudyLine(study.id, study.title, study.group.name if study.group_id else None, state)
+    latest = Edit.select(fn.MAX(Edit.made_at)).where(Edit.study == study).scalar()
+    changed = (latest or study.made_at).astimezone()
+    group = study.group.name if study.group_id else None
+    return StudyLine(study.id, study.title, group, state, f"{changed.day} {changed:%b %Y, %H:%M}")
+
+
+def rename_study(study: Any, title: str) -> None:
+    """Give a study another title.
+
+    Raises
+    ------
+    Refused : for one that is empty or too long.
+    """
+    title = title.strip()
+    if not 0 < len(title) <= _LONGEST_TITLE:
+        raise Refused(f"A title has 1 to {_LONGEST_TITLE} characters.", field="title")
+    study.title = title
+    study.save(only=["title"])
+
+
+def remove_study(study: Any) -> None:
+    """Take a study out of sight; it can be taken back until it is tidied away."""
+    study.removed_at = datetime.now(UTC)
+    study.save(only=["removed_at"])
+
+
+def take_back_study(person: Person, study_id: int) -> None:
+    """Bring a removed study back.
+
+    Raises
+    ------
+    NotThere : if the person has removed none of this key.
+    """
+    study = removed_studies(person).where(Study.id == study_id).first()
+    if study is None:
+        raise NotThere("There is no such study here; it may belong to another group.")
+    study.removed_at = None
+    study.save(only=["removed_at"])
 
 
 def own_formulas(person: Person) -> list[str]:

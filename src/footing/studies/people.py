@@ -165,8 +165,18 @@ def signed_in(token: str, *, idle_hours: float) -> Person | None:
 def visible_studies(person: Person) -> Any:
     """Query of the studies that a person may see and change.
 
-    A teacher: all of their classes. A student: those of their group.
+    A teacher: all of their classes. A student: those of their group. Removed ones are not among
+    them.
     """
+    return _own_studies(person).where(Study.removed_at.is_null())
+
+
+def removed_studies(person: Person) -> Any:
+    """Query of those that were removed and can be taken back."""
+    return _own_studies(person).where(Study.removed_at.is_null(False))
+
+
+def _own_studies(person: Person) -> Any:
     if person.role == "teacher":
         return Study.select().join(SchoolClass).where(SchoolClass.teacher == person.id)
     return Study.select().join(Group).join(Student).where(Student.id == person.id)

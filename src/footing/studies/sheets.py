@@ -16,7 +16,7 @@ from footing.core.meaning import Variable
 from footing.core.units import read_positive
 from footing.store import cells, tables
 from footing.studies.columns import DataColumn, Owner
-from footing.studies.computed import Computing, Problem, Scope, constants_of
+from footing.studies.computed import Computing, Findings, Problem, Scope, constants_of
 from footing.studies.grounds import grounded
 
 _LAST_DIGIT_SHARE = 0.3  # as of a typed length: u in units of the last digit
@@ -82,8 +82,11 @@ class SheetTable:
     times : of a sheet read by eye, the time of each frame of its footage
     """
 
-    def __init__(self, sheet: Any, *, times: FloatArray | None = None) -> None:
+    def __init__(
+        self, sheet: Any, *, times: FloatArray | None = None, findings: Findings | None = None
+    ) -> None:
         self.sheet = sheet
+        self._findings = findings or {}
         self.columns = columns_of(sheet)
         self.times = times
         asides = tables.RowAside.select().where(tables.RowAside.sheet == sheet)
@@ -170,7 +173,8 @@ class SheetTable:
             for column in self.columns
             if column.formula is None
         }
-        return Computing(Scope(known, typed), self.columns, rows=self.rows)
+        named = {symbol: find for symbol, find in self._findings.items() if symbol not in known}
+        return Computing(Scope(known, named | typed), self.columns, rows=self.rows)
 
     def _known(self, column: Any, counting: Any) -> Known:
         """A typed column as formulas take it: rows that do not count have no value."""
@@ -276,10 +280,14 @@ class SheetTable:
         return f"{named}{more} {are} left out."
 
 
-def table_of(sheet: Any) -> SheetTable:
-    """The table of a sheet, with the times of its frames where it was read by eye."""
+def table_of(sheet: Any, findings: Findings | None = None) -> SheetTable:
+    """The table of a sheet, with the times of its frames where it was read by eye.
+
+    ``findings`` are the results of the study that its formulas may name.
+    """
     footage = sheet.footage
-    return SheetTable(sheet, times=grounded(footage).times if footage else None)
+    times = grounded(footage).times if footage else None
+    return SheetTable(sheet, times=times, findings=findings)
 
 
 Digits = tuple[int, str]

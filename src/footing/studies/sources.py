@@ -1,19 +1,21 @@
 """The sources of a study with all that follows from them, each computed once and when asked for."""
 
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any
 
+from footing.core.errors import Refused
 from footing.core.fitting import NoFit
+from footing.core.formulas.computing import Known
 from footing.store import tables
 from footing.studies.body_table import BodyTable
 from footing.studies.columns import DataColumn, DataTable
-from footing.studies.computed import constants_of, quantities_of
+from footing.studies.computed import Findings, constants_of, quantities_of
 from footing.studies.containing import contained
 from footing.studies.fit_effects import Ground
 from footing.studies.fits import FitResult, fit_result
 from footing.studies.grounds import Grounded, grounded
 from footing.studies.motions import BodyMotion, Marked, marked, motions
-from footing.studies.results import Results
+from footing.studies.results import NoResult, Results
 from footing.studies.sheets import SheetTable, columns_of, key_of, table_of
 
 
@@ -33,8 +35,9 @@ def eye_sheets(footage: int) -> list[Any]:
 class Source:
     """What footages and sheets have in common: passages, graphs and fits."""
 
-    def __init__(self, row: Any) -> None:
+    def __init__(self, row: Any, findings: Findings | None = None) -> None:
         self.row = row
+        self.findings = findings or {}
 
     @cached_property
     def quantities(self) -> Any:
@@ -85,6 +88,7 @@ class FootageSource(Source):
                 columns=self.columns,
                 constants=constants,
                 asides=[mark for mark in self.known.marks.get(row.id, []) if mark.aside],
+                findings=self.findings,
             )
             for row, body in self.bodies
         }
@@ -130,7 +134,7 @@ class SheetSource(Source):
     @cached_property
     def table(self) -> SheetTable:
         """Its columns; the times of its frames where it was read by eye."""
-        return table_of(self.row)
+        return table_of(self.row, self.findings)
 
     @cached_property
     def passages(self) -> dict[int, Any]:
@@ -164,11 +168,11 @@ class Sources:
 
     def footage(self, row: Any) -> FootageSource:
         """A footage."""
-        return self._footages.setdefault(row.id, FootageSource(row))
+        return self._footages.setdefault(row.id, FootageSource(row, self._named))
 
     def sheet(self, row: Any) -> SheetSource:
         """A sheet."""
-        return self._sheets.setdefault(row.id, SheetSource(row))
+        return self._sheets.setdefault(row.id, SheetSource(row, self._named))
 
     @cached_property
     def findings(self) -> list[Any]:
@@ -179,6 +183,18 @@ class Sources:
     def results(self) -> Results:
         """The findings with their values."""
         return Results(self.findings, self._fit, self._column, quantities_of(self.study_id))
+
+    @cached_property
+    def _named(self) -> Findings:
+        """The findings that formulas of columns may name, by their symbol."""
+        named = (row for row in self.findings if row.symbol)
+        return {row.symbol: partial(self._finding, row.id) for row in named}
+
+    def _finding(self, key: int) -> Known:
+        found = self.results[key]
+        if isinstance(found, NoResult):
+            raise Refused(f"The finding {found.row.name} has no value: {found.reason}")
+        return Known(found.value.value, found.unit, found.value.uncertainty)
 
     def _column(self, row: Any) -> DataColumn | None:
         return self.sheet(row.sheet).table.column(key_of(row))

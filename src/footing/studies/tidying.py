@@ -9,12 +9,22 @@ import time
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import Any
 
 from footing.settings import Settings
 from footing.store.cells import KEY_LENGTH
 from footing.store.database import database, transaction
 from footing.store.media import media_path
-from footing.store.tables import FailedSignIn, PhoneLink, SignIn, Upload
+from footing.store.tables import (
+    CONTENT,
+    Edit,
+    FailedSignIn,
+    Follow,
+    PhoneLink,
+    SignIn,
+    Study,
+    Upload,
+)
 
 _YOUNG = timedelta(days=1)
 _KEPT = timedelta(days=30)  # what somebody may still ask about: links, and what became of uploads
@@ -35,6 +45,7 @@ _REVERSIBLE = """
 class Tidied:
     """How much of each kind was removed, and the bytes of files that it freed."""
 
+    studies: int = 0
     media: int = 0
     cells: int = 0
     uploads: int = 0
@@ -45,7 +56,7 @@ class Tidied:
 
     def __str__(self) -> str:
         """For the log."""
-        kinds = ("media", "cells", "uploads", "links", "sign_ins", "files")
+        kinds = ("studies", "media", "cells", "uploads", "links", "sign_ins", "files")
         counts = ", ".join(f"{getattr(self, kind)} {kind.replace('_', '-')}" for kind in kinds)
         return f"tidied: {counts}; {self.bytes_freed / 1e6:.1f} MB freed"
 
@@ -61,10 +72,22 @@ def tidy(settings: Settings) -> Tidied:
         used = Upload.select(Upload.link).where(Upload.link.is_null(False))
         old = (PhoneLink.expires < now - _KEPT) & PhoneLink.id.not_in(used)
         links = PhoneLink.delete().where(old).execute()
+        studies = _remove_studies(now - _KEPT)
         cells = _remove_cells()
     media, freed = _remove_media(settings)
     files, more = _remove_left_over(settings)
-    return Tidied(media, cells, uploads, links, sign_ins, files, freed + more)
+    return Tidied(studies, media, cells, uploads, links, sign_ins, files, freed + more)
+
+
+def _remove_studies(before: datetime) -> int:
+    """Studies that somebody removed and nobody took back."""
+    gone = [row.id for row in Study.select(Study.id).where(Study.removed_at < before)]
+    tables: tuple[Any, ...] = (Follow, Upload, PhoneLink, Edit, *reversed(CONTENT))
+    for table in tables:
+        # a body that belongs to another, or a finding beside one, goes with the same statement
+        table.delete().where(table.study.in_(gone)).execute()
+    Study.delete().where(Study.id.in_(gone)).execute()
+    return len(gone)
 
 
 def _remove_cells() -> int:

@@ -4,7 +4,7 @@ import pytest
 
 from footing.core.formulas.computing import Known, compute
 from footing.core.formulas.parsing import parse
-from footing.core.formulas.printing import equation, mathml
+from footing.core.formulas.printing import equation, mathml, split_symbol
 from footing.core.formulas.syntax import WrongFormula
 
 
@@ -106,3 +106,9 @@ def test_the_echo_keeps_the_meaning_of_brackets() -> None:
 
 def test_the_echo_is_safe_to_put_into_a_page() -> None:
     assert "&lt;" in mathml(parse("if(a<b, 1, 2)"))
+
+
+def test_a_word_is_no_letter_with_something_below() -> None:
+    assert split_symbol("frame") == ("frame", "")
+    assert split_symbol("vx") == ("v", "x")
+    assert split_symbol("v_end") == ("v", "end")

@@ -14,6 +14,7 @@ from footing.core.formulas.syntax import Call, Formula, Name, Negative, Node, Nu
 _BINDS = {"+": 1, "-": 1, "*": 2, "/": 2, "^": 4}
 _NEGATIVE = 3
 _TIGHTEST = 9
+_WORD = 4  # letters of a symbol that is a word
 _SIGNS = {"*": "\N{DOT OPERATOR}", "-": "−", "<=": "≤", ">=": "≥", "!=": "≠"}
 _GREEK = {
     **{"alpha": "α", "beta": "β", "gamma": "γ", "delta": "δ", "theta": "θ", "phi": "φ"},
@@ -62,12 +63,19 @@ def symbol_element(symbol: str) -> Element:
 
 
 def split_symbol(symbol: str) -> tuple[str, str]:
-    """Letter and subscript of a symbol: ``vx`` and ``v_x`` are v with x below it."""
+    """Letter and subscript of a symbol: ``vx`` and ``v_x`` are v with x below it.
+
+    A word, such as ``frame``, stands as it is.
+    """
     head, _, below = symbol.partition("_")
     head = _GREEK.get(head, head)
-    if not below and len(head) > 1 and symbol not in _GREEK:
+    if not below and len(head) > 1 and symbol not in _GREEK and not _is_word(symbol):
         head, below = head[0], head[1:]
     return head, below
+
+
+def _is_word(symbol: str) -> bool:
+    return len(symbol) >= _WORD and symbol.isalpha() and symbol.islower()
 
 
 def _math(content: Element) -> Element:

@@ -15,6 +15,7 @@ from footing.store.tables.people import (
     SigningKey,
     Student,
     Study,
+    StudyPlace,
     Teacher,
 )
 from footing.store.tables.sheets import Cells, RowAside, Sheet, SheetColumn, StudyQuantity
@@ -52,6 +53,7 @@ __all__ = [
     "SigningKey",
     "Student",
     "Study",
+    "StudyPlace",
     "StudyQuantity",
     "StudyUnit",
     "Table",
@@ -67,6 +69,6 @@ CONTENT: tuple[type[Table], ...] = (
 )
 ALL: tuple[type[Table], ...] = (
     *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),
-    *(SigningKey, FailedSignIn, Edit, Follow, Cells),
+    *(SigningKey, FailedSignIn, Edit, Follow, Cells, StudyPlace),
     *CONTENT,
 )

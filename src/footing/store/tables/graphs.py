@@ -68,6 +68,8 @@ class Fit(Table):
     points : frames or rows that were selected instead
     weights : ``equal``, or ``stated`` by the uncertainties that the values come with
     given : by parameter: start, fixed, low, high
+    digits : how many significant ones its numbers are shown with; as their uncertainties have if
+        empty
     label : what it is called on the graph; dashed, colour : how its line is drawn
     box : where on the graph its results stand, as shares of its width and height; by itself if
         empty
@@ -84,6 +86,7 @@ class Fit(Table):
     points = ArrayField(IntegerField, index=False, null=True)
     weights = TextField(default="equal")
     given = BinaryJSONField(index=False, default=dict)
+    digits = IntegerField(null=True)
     label = TextField(null=True)
     dashed = BooleanField(default=False)
     colour = TextField(null=True)

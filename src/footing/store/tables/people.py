@@ -85,7 +85,8 @@ class FailedSignIn(Table):
 class Study(Table):
     """The work of a group (or of the class's teacher, without a group) on a lab or a question.
 
-    ``seq`` is the number of the latest edit.
+    ``seq`` is the number of the latest edit. Where ``removed_at`` is set nobody sees it any more,
+    and it goes for good some weeks later.
     """
 
     school_class = ForeignKeyField(SchoolClass)
@@ -93,6 +94,20 @@ class Study(Table):
     group = ForeignKeyField(Group, null=True)
     title = TextField()
     seq = IntegerField(default=0)
+    made_at = DateTimeTZField(constraints=NOW)
+    removed_at = DateTimeTZField(null=True)
+
+
+class StudyPlace(Table):
+    """Where somebody left a study off: the step, the source on the stage, frame and body."""
+
+    study = ForeignKeyField(Study)
+    teacher = ForeignKeyField(Teacher, null=True)
+    student = ForeignKeyField(Student, null=True)
+    step = TextField()
+    source = TextField(null=True)
+    frame = IntegerField(null=True)
+    body = IntegerField(null=True)
 
 
 class SigningKey(Table):

@@ -1,5 +1,6 @@
 """Findings: results read from fits, computed from them or averaged, and what they compare with."""
 
+from itertools import count
 from typing import Annotated, Literal
 
 from pydantic import StringConstraints
@@ -15,6 +16,8 @@ from footing.studies.edits.columns import FormulaText, UnitText
 from footing.studies.edits.fits import remove_finding
 from footing.studies.edits.symbols import check_symbol
 from footing.studies.work import Work
+
+_LONGEST_NAME, _ROOM_FOR_OWNER = 60, 30  # characters
 
 
 class Comparing(EditModel):
@@ -82,6 +85,7 @@ class AddFinding(Comparing):
             raise Refused("Name the fit that the reading comes from.", field="fit")
         if self.formula is not None:
             check_formula(self.formula)
+        columns = self.columns(work) | {"name": self._free_name(work)}
         work.changes.insert(
             Finding,
             study=work.study_id,
@@ -90,7 +94,21 @@ class AddFinding(Comparing):
             formula=self.formula,
             unit=str(read_unit(self.unit)) or None,
             column=work.row(SheetColumn, self.column) if self.column is not None else None,
-            **self.columns(work),
+            **columns,
+        )
+
+    def _free_name(self, work: Work) -> str:
+        """The name, with what tells it apart from findings that have it already."""
+        taken = {row.name for row in work.rows(Finding)}
+        if self.name not in taken:
+            return self.name
+        fit = work.row(Fit, self.fit) if self.fit is not None else None
+        if fit is not None and fit.body_id is not None:
+            told = f"{self.name[:_ROOM_FOR_OWNER]} of {fit.body.name}"[:_LONGEST_NAME]
+            if told not in taken:
+                return told
+        return next(
+            told for n in count(2) if (told := f"{self.name[: _LONGEST_NAME - 4]} {n}") not in taken
         )
 
 

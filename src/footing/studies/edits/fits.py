@@ -44,6 +44,7 @@ class Fitting(EditModel):
     passages: Annotated[tuple[int, ...], Field(max_length=20)] = ()
     points: Annotated[list[int], Field(max_length=_MOST_POINTS)] | None = None
     weights: Literal["equal", "stated"] = "equal"
+    digits: Annotated[int, Field(ge=1, le=12)] | None = None
     given: dict[str, GivenParameter] = Field(default_factory=dict)
 
     def values(self, work: Work) -> dict[str, Any]:
@@ -60,6 +61,7 @@ class Fitting(EditModel):
             "passages": list(self.passages),
             "points": self.points,
             "weights": self.weights,
+            "digits": self.digits,
             "given": {name: given.model_dump() for name, given in self.given.items()},
         }
 

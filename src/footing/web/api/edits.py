@@ -6,6 +6,7 @@ from fastapi import APIRouter
 
 from footing.core.errors import Stale
 from footing.store.tables import Edit
+from footing.studies import places
 from footing.studies.door import EditRequest, submit
 from footing.studies.people import visible_study
 from footing.studies.view import study_view
@@ -38,7 +39,13 @@ def make_edit(
         return StateResponse({"error": str(error), "field": None, "view": present}, status_code=409)
     study.seq = accepted.seq
     view = study_view(study, visitor, source=source)
-    return StateResponse({"made": accepted.made, "view": view})
+    return StateResponse({"made": accepted.made, "undone": accepted.undone, "view": view})
+
+
+@router.put("/studies/{study_id}/place", status_code=204)
+def put_place(study: SeenStudy, visitor: Visitor, place: places.Place) -> None:
+    """Note where somebody is in a study, so that they can go on there later."""
+    places.leave_off(study, visitor, place)
 
 
 @router.get("/studies/{study_id}/history")

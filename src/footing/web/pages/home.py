@@ -7,12 +7,19 @@ from fastapi.responses import RedirectResponse, Response
 
 from footing.core.errors import NotThere
 from footing.core.texts import cleaned
-from footing.store.database import connected
+from footing.store.database import connected, transaction
 from footing.store.tables import Group, SchoolClass, Student, Teacher
 from footing.studies import people
-from footing.studies.lists import classes_of, start_study
+from footing.studies.copying import duplicate
+from footing.studies.lists import (
+    classes_of,
+    remove_study,
+    rename_study,
+    start_study,
+    take_back_study,
+)
 from footing.web.routing import DatabaseRoute
-from footing.web.security import AnyVisitor, Visitor, begin_session, end_session
+from footing.web.security import AnyVisitor, SeenStudy, Visitor, begin_session, end_session
 from footing.web.templating import templates
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
@@ -67,6 +74,39 @@ def new_study(
     """Start a study and open it."""
     study_id = start_study(visitor, class_id, lab_id=lab_id)
     return RedirectResponse(f"/studies/{study_id}", status_code=303)
+
+
+@router.post("/studies/{study_id}/title")
+def rename(study: SeenStudy, title: Annotated[str, Form()]) -> Response:
+    """Give a study another title."""
+    rename_study(study, cleaned(title))
+    return _home()
+
+
+@router.post("/studies/{study_id}/duplicate")
+def copy(study: SeenStudy, visitor: Visitor) -> Response:
+    """Make a copy of a study beside it."""
+    with transaction():
+        duplicate(study, visitor)
+    return _home()
+
+
+@router.post("/studies/{study_id}/remove")
+def remove(study: SeenStudy) -> Response:
+    """Take a study out of sight."""
+    remove_study(study)
+    return _home()
+
+
+@router.post("/studies/{study_id}/take-back")
+def take_back(study_id: int, visitor: Visitor) -> Response:
+    """Bring a removed study back."""
+    take_back_study(visitor, study_id)
+    return _home()
+
+
+def _home() -> Response:
+    return RedirectResponse("/", status_code=303)
 
 
 @demo_router.post("/demo/sign-in")

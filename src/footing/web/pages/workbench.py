@@ -15,6 +15,7 @@ from footing.studies.ground_view import unit_choices
 from footing.studies.lists import own_formulas
 from footing.studies.looks import COLOURS, LOOKS
 from footing.studies.people import Person
+from footing.studies.places import left_off
 from footing.studies.sources import eye_sheets
 from footing.studies.view import study_view
 from footing.web.phone_code import phone_code
@@ -36,7 +37,11 @@ class Step(StrEnum):
 
 @router.get("/studies/{study_id}")
 def open_study(study: SeenStudy, visitor: Visitor) -> Response:
-    """Go to the step at which the study stands."""
+    """Go where the person left off, or to the step at which the study stands."""
+    place = left_off(study, visitor)
+    if place is not None:
+        seen = f"?source={place.source}" if place.source else ""
+        return RedirectResponse(f"/studies/{study.id}/{place.step}{seen}", status_code=303)
     steps = study_view(study, visitor).get("steps", {})
     under_way = (step for step in Step if steps.get(step, "untouched") != "done")
     step = next(under_way, Step.GRAPH)
@@ -56,7 +61,9 @@ def workbench(
     """The workbench at a step. Changing the step later needs no new page."""
     view = study_view(study, visitor, source=source)
     context = _context(request, view, step, visitor)
+    place = left_off(study, visitor)
     context |= {"study": study, "visitor": visitor, "Step": Step}
+    context["place"] = place.model_dump() if place else None
     return templates.TemplateResponse(request, "workbench.html", context)
 
 
