@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
-from math import ceil, floor, log10
+from math import ceil, floor, isfinite, log10
 from typing import Any
 
 import numpy as np
@@ -21,6 +21,7 @@ from footing.studies.grounds import grounded
 
 _LAST_DIGIT_SHARE = 0.3  # as of a typed length: u in units of the last digit
 _NAMED = 5  # cells that are named one by one
+_TIME_DECIMALS = 3
 _TIME = Variable("time", "t", SECOND)
 
 
@@ -266,6 +267,11 @@ class SheetTable:
             printed(number, digits) if np.isfinite(number := cells.as_number(text)) else text
             for text in typed
         ]
+
+    def shown_times(self, first: int, last: int) -> list[str]:
+        """The time of each row of a sheet read by eye, in seconds; empty where there is none."""
+        times = self._frame_times()[first : min(last, self.rows)].tolist()
+        return [findings.number(time, _TIME_DECIMALS) if isfinite(time) else "" for time in times]
 
     def wrong_cells(self, column: Any) -> str | None:
         """Names the cells of a typed column that are no numbers."""

@@ -82,7 +82,8 @@ def window(study: Any, sheet: int, first: int, count: int, columns: list[int]) -
     return {
         "first": first,
         "rows": max(last - first, 0),
-        "cells": {key_of(one): table.shown(one, first, last) for one in chosen},
+        "cells": {key_of(one): table.shown(one, first, last) for one in chosen}
+        | ({"t": table.shown_times(first, last)} if table.times is not None else {}),
     }
 
 

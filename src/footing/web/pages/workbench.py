@@ -89,6 +89,18 @@ def _families() -> dict[str, list[Curve]]:
     return found
 
 
+def _usual_curve(view: dict[str, Any]) -> str:
+    """The curve that is offered first for what the first graph shows."""
+    graph = next(iter(view["graphs"]), None)
+    series = graph["series"] if graph else []
+    if view["sheet"] or not series:
+        return "line"
+    quantity = QUANTITIES.get(series[0]["y"])
+    if quantity is None or graph is None or graph["x"] != "t":
+        return "quadratic" if quantity is not None and quantity.order == 0 else "line"
+    return ("quadratic", "line", "level")[min(max(quantity.order, 0), 2)]
+
+
 def _context(
     request: Request, view: dict[str, Any], step: Step, visitor: Person
 ) -> dict[str, object]:
@@ -102,6 +114,7 @@ def _context(
         "curves": CURVES,
         "eye_sheets": eye_sheets(view["footage"]["id"]) if view["footage"] else [],
         "families": _families(),
+        "usual_curve": _usual_curve,
         "own_formulas": own_formulas(visitor) if step == Step.GRAPH else [],
         "colours": list(COLOURS),
         "functions": FUNCTIONS.values(),

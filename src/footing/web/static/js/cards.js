@@ -1,5 +1,6 @@
 // The cards: fragments from the server. A form with data-kind, or a button with data-edit, is an edit.
 
+const LONGEST_NAME = 60; // of a finding
 const REFRESH_AFTER = 40; // ms; several edits in a row need one refresh
 
 export class Cards {
@@ -193,21 +194,37 @@ export class Cards {
     if (answer.ok && "stepOn" in form.dataset) this.bench.stepBy(1);
   }
 
+  /** Keep a reading of a fit; the names of its columns may make its own too long. @param {HTMLElement} button */
+  async record(button) {
+    const { record, reading, name } = button.dataset;
+    const message = /** @type {HTMLElement} */ (button.closest(".fit").querySelector(".message"));
+    await this.edits.send({ kind: "add_finding", fit: Number(record), reading, name: name.slice(0, LONGEST_NAME).trim() }, message);
+  }
+
+  /** Keep the mean of a stretch: a level through its points, and what that says. @param {HTMLElement} button */
+  async keepMean(button) {
+    const message = /** @type {HTMLElement} */ (button.closest("form").querySelector(".message"));
+    const fit = await this.edits.send({ kind: "add_fit", curve: "level", ...stretchOf(this.bench) }, message);
+    if (fit.ok) await this.edits.send({ kind: "add_finding", fit: Number(fit.made.split(":")[1]), reading: "c", name: "mean of the stretch" }, message);
+  }
+
   /** @param {MouseEvent} event */
   click(event) {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
     if (!button) return;
+    if ("keepMean" in button.dataset) this.keepMean(button);
     if ("guide" in button.dataset) {
       localStorage.setItem(AWAY, button.dataset.guide);
       return showGuide(this.element);
     }
-    const { edit, with: also, tool, pickBody, span, record, showSource, goFrame, call } = button.dataset;
+    const { edit, with: also, tool, pickBody, span, record, showSource, goFrame, goStep, call } = button.dataset;
     const { bench } = this;
     if (edit) {
       const message = /** @type {HTMLElement} */ (button.closest("form")?.querySelector(".message"));
       this.edits.send({ ...JSON.parse(edit), ...this.present(also) }, message);
     } else if (tool) bench.setTool(bench.tool === tool ? "" : tool);
     else if (showSource) bench.showSource(showSource.startsWith("s") ? showSource : Number(showSource));
+    else if (goStep) /** @type {HTMLElement} */ (document.querySelector(`.rail a[data-step="${goStep}"]`)).click();
     else if (goFrame) {
       if (pickBody) bench.pickBody(Number(pickBody));
       bench.goTo(Number(goFrame));
@@ -217,10 +234,7 @@ export class Cards {
     else if (span) {
       const { id, first, last, stride } = bench.footage;
       this.edits.send({ kind: "set_span", footage: id, first, last, stride, [span]: bench.frame });
-    } else if (record) {
-      const { reading, name } = button.dataset;
-      this.edits.send({ kind: "add_finding", fit: Number(record), reading, name });
-    }
+    } else if (record) this.record(button);
   }
 }
 

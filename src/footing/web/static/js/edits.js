@@ -20,6 +20,8 @@ export class Edits {
     /** Those that the server could not store. @type {Request[]} */
     this.failed = [];
     this.away = false;
+    /** Tokens of the edits of this window. @type {Set<string>} */
+    this.own = new Set();
     this.again = Object.assign(document.createElement("button"), { type: "button", className: "button is-small", hidden: true });
     this.again.textContent = "Try again";
     this.again.addEventListener("click", () => this.tryAgain());
@@ -61,6 +63,7 @@ export class Edits {
   /** @param {Request} request @param {HTMLElement | null} message @returns {Promise<Outcome>} */
   enqueue(request, message) {
     this.unsent.push(request);
+    this.own.add(request.token);
     this.keep();
     this.show();
     const answer = this.tail.then(() => this.post(request, message));
@@ -76,6 +79,7 @@ export class Edits {
     const response = await this.fetchUntilAnswered(JSON.stringify(request));
     const answer = await response.json().catch(() => ({ error: `Footing answered ${response.status}.` }));
     this.unsent = this.unsent.filter((one) => one !== request);
+    if (answer.undone) this.bench.say(takenBack(answer.undone));
     if (response.status >= 500) this.failed.push(request);
     this.keep();
     this.show();
@@ -148,6 +152,13 @@ export class Edits {
     if (this.failed.length) return `not saved: ${this.failed.map((one) => name(one.edit)).join(", ")}`;
     return this.unsent.length ? "saving …" : "saved ✓";
   }
+}
+
+/** What an undo or a redo did, as it is said. @param {string} label such as "undo: mark in frame 5" @param {string} [by] */
+export function takenBack(label, by) {
+  const [, kind, what] = /^(undo|redo): (.*)$/.exec(label) ?? ["", "undo", label];
+  const done = kind === "undo" ? "taken back" : "made again";
+  return by ? `In another window ${by} has ${done}: ${what}.` : `${done[0].toUpperCase()}${done.slice(1)}: ${what}.`;
 }
 
 /** An edit in words. @param {Record<string, any>} edit */

@@ -63,7 +63,7 @@ export class FitTrial {
     const said = await this.bench.tryFit({ ...asAdded(fit), given });
     this.show(said, form.querySelector(".slide-said"), fit.x, fit.y);
     const place = form.querySelector(".slide-said");
-    if (said?.sum_of_squares) place.textContent = `${said.parameters.map((one) => `${one.key} = ${Number(one.plain).toPrecision(4).replace("-", "−")}`).join(", ")} · sum of squares ${said.sum_of_squares} (best ${fit.sum_of_squares})`;
+    if (said?.sum_of_squares) place.textContent = `${said.parameters.map((one) => `${one.formula.flat().join("")} = ${Number(one.plain).toPrecision(4).replace("-", "−")}`).join(", ")} · sum of squares ${said.sum_of_squares} (best ${fit.sum_of_squares})`;
   }
 
   /** @param {any} said @param {Element} place @param {string} x @param {string} y */

@@ -29,12 +29,25 @@ export class Keys {
     this.button.setAttribute("aria-expanded", String(!this.help.hidden));
   }
 
+  /** Panels and small forms that lie over the page. */
+  closeWhatIsOpen() {
+    if (!this.help.hidden) this.toggleHelp();
+    const soundness = document.getElementById("soundness");
+    if (!soundness.hidden) document.getElementById("soundness-button").click();
+    document.getElementById("straight-forms").hidden = true;
+    for (const button of document.querySelectorAll("form:not([hidden]) > [data-cancel], .camera:not([hidden]) [data-close]")) {
+      /** @type {HTMLElement} */ (button).click();
+    }
+  }
+
   /** @param {KeyboardEvent} event */
   down(event) {
     const target = /** @type {HTMLElement} */ (event.target);
     const typing = target.matches("input:not([type=checkbox]), select, textarea");
     if (typing) {
-      if (event.key === "Escape") target.blur();
+      if (event.key !== "Escape") return;
+      target.blur();
+      this.closeWhatIsOpen();
       return;
     }
     if (event.ctrlKey || event.metaKey) {
@@ -58,6 +71,7 @@ export class Keys {
     else if (key === "escape") {
       bench.setTool("");
       pointing.cancel();
+      this.closeWhatIsOpen();
     } else if (key === "w" && bench.step === "graph") this.parts.tools.showAll();
     else if (key in TOOLS && bench.step === "graph") bench.setTool(bench.tool === TOOLS[key] ? "" : TOOLS[key]);
     else if (!footage) return false;

@@ -1,5 +1,7 @@
 // What happens to the study elsewhere: other tabs, phones, and work in the background.
 
+import { takenBack } from "./edits.js";
+
 const CATCH_UP_AFTER = 40; // ms; the answer to an edit of this page comes at about the same time
 
 export class Live {
@@ -56,6 +58,7 @@ export class Live {
     if (notice.upload) this.upload.told(notice.upload);
     if (notice.surveyed === bench.footage?.content) bench.fetchView();
     if (notice.said) bench.say(notice.said);
+    if (notice.undone && !this.edits.own.has(notice.token)) bench.say(takenBack(notice.undone, notice.by));
     if (notice.follow) bench.setFollow(notice.follow);
   }
 

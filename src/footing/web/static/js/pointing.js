@@ -112,10 +112,19 @@ export class Pointing {
     if (!this.marking) {
       const { step, body, tool } = this.bench;
       if (step === "mark" && body && !tool) this.bench.say(`${body.name} follows from other bodies; mark those.`);
+      else if (step === "mark" && !body && !tool) this.missBody();
       return;
     }
+    const { bench } = this;
+    const corrected = !bench.isPicture && bench.marksOf(bench.body).some(([frame]) => frame === bench.frame);
     this.things.placeMark(at);
-    if (!this.bench.isPicture) this.bench.goOn();
+    if (!bench.isPicture && !corrected) bench.goOn(); // who corrects a mark wants to see it
+  }
+
+  /** Say what is missing where somebody clicks, and put the hand there. */
+  missBody() {
+    this.bench.say("Nothing to mark yet: name what moves in the card beside, then click it.");
+    /** @type {HTMLInputElement | null} */ (document.querySelector('#cards form[data-kind="add_body"] [name="name"]'))?.focus();
   }
 
   /** Mark where the pointer is, for the hand that steps. @returns {boolean} whether it is on the stage */
@@ -139,7 +148,8 @@ export class Pointing {
    */
   nudge(dx, dy) {
     const { bench, overlay, things } = this;
-    const focused = /** @type {HTMLElement} */ (document.activeElement)?.dataset?.handle;
+    const touched = /** @type {HTMLElement | null} */ (document.activeElement);
+    const focused = touched?.getClientRects().length ? touched.dataset?.handle : undefined; // if it is on view
     const handle = focused ?? (bench.step === "mark" && bench.body ? this.markInTurn : null);
     const at = handle && things.position(handle);
     if (handle === "angle") {

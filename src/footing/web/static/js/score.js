@@ -6,6 +6,7 @@ import { AXIS, LABELS, TimeAxis } from "./time-axis.js";
 import { turning } from "./turning.js";
 
 const STRIP = 44;
+const FAINT = 0.3;
 const PASSAGES = 26;
 
 export class Score {
@@ -185,16 +186,28 @@ export class Score {
     strip.width = width * ratio;
     strip.height = STRIP * ratio;
     const context = strip.getContext("2d");
-    for (let k = 0; k < count; k += 1) {
-      const frame = this.axis.frameNear(LABELS + (k + 0.5) * slot);
-      const picture = await this.frames.load(frame, "thumb");
-      if (this.stripKey !== key) return;
-      if (!picture) continue;
-      const [wide, high] = quarter % 180 ? [STRIP, slot] : [slot, STRIP];
-      const [a, b, c, d] = turned.matrix.map((value) => value * ratio);
+    const [wide, high] = quarter % 180 ? [STRIP, slot] : [slot, STRIP];
+    const [a, b, c, d] = turned.matrix.map((value) => value * ratio);
+    const draw = (/** @type {ImageBitmap} */ picture, /** @type {number} */ k) => {
       context.setTransform(a, b, c, d, (k + 0.5) * slot * ratio, (STRIP / 2) * ratio);
       context.drawImage(picture, -wide / 2, -high / 2, wide, high);
+    };
+    const waiting = Array.from({ length: count }, (_, k) => k);
+    const load = async () => {
+      for (let k = waiting.shift(); k !== undefined; k = waiting.shift()) {
+        const picture = await this.frames.load(this.axis.frameNear(LABELS + (k + 0.5) * slot), "thumb");
+        if (this.stripKey !== key) return;
+        if (!picture) continue;
+        draw(picture, k);
+      }
+    };
+    const first = await this.frames.load(this.axis.frameNear(LABELS + 0.5 * slot), "thumb");
+    if (first && this.stripKey === key) {
+      context.globalAlpha = FAINT; // until its own picture is there, each place shows the first one
+      for (const k of waiting) draw(first, k);
+      context.globalAlpha = 1;
     }
+    await Promise.all([load(), load()]);
   }
 
   drawCursor() {

@@ -116,7 +116,9 @@ export class SheetGrid {
 
   /** What a cell shows. @param {number} row @param {number} cell @param {string | undefined} value */
   printed(row, cell, value) {
-    return { text: cell === 0 ? String(row + 1) : (value ?? ""), toolTip: this.cells.asideOf(row) };
+    const time = this.cells.texts.get(row)?.t;
+    const head = time ? `${row + 1} · ${time}` : String(row + 1);
+    return { text: cell === 0 ? head : (value ?? ""), toolTip: this.cells.asideOf(row) };
   }
 
   /** @param {string} shape */
@@ -124,7 +126,8 @@ export class SheetGrid {
     this.made = shape;
     this.grid.getEditorLock().commitCurrentEdit(); // what is being typed is kept
     const widths = new Map(this.grid.getColumns().map((one) => [one.id, one.width]));
-    this.grid.setColumns([ROW_NUMBERS, ...this.bench.view.columns.map((one) => columnOf(one, widths.get(one.key)))]);
+    const byEye = this.bench.sheet.kind === "eye";
+    this.grid.setColumns([byEye ? { ...ROW_NUMBERS, name: "row · t (s)", width: 110 } : ROW_NUMBERS, ...this.bench.view.columns.map((one) => columnOf(one, widths.get(one.key)))]);
     this.element.dataset.ready = "true";
   }
 

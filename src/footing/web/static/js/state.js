@@ -19,6 +19,7 @@
  * @typedef {{id: number | string, name: string, kind: string, content: string}} Source
  * @typedef {{id: number, kind: string, name: string, footage: number | null, rows: number,
  *   asides: Record<string, string>}} Sheet
+ * @typedef {{step: string, source: string | null, frame: number | null, body: number | null}} Place
  * @typedef {{id: number, seq: number, undo: string | null, redo: string | null,
  *   sources: Source[], footage: Footage | null, sheet: Sheet | null, ground: any,
  *   bodies: Body[], follow: Follow | null, columns: any[], study_quantities: any[],
@@ -50,10 +51,11 @@ const OPTIONS = {
  * (a part of a graph was chosen), "cells" (cells of a sheet were chosen).
  */
 export class Bench extends EventTarget {
-  /** @param {View} view @param {string} step */
-  constructor(view, step) {
+  /** @param {View} view @param {string} step @param {Place | null} [place] where this person left off */
+  constructor(view, step, place = null) {
     super();
     this.view = view;
+    this.place = place;
     this.step = step;
     this.tool = "";
     /** The source that is wanted on the stage; that of the view, unless another is being fetched. */
@@ -70,7 +72,7 @@ export class Bench extends EventTarget {
     this.fetching = null;
     this.fetchAgain = false;
     this.frame = this.rememberedFrame();
-    this.bodyId = this.remembered("body");
+    this.bodyId = this.remembered("body") ?? place?.body ?? null;
     /** How this person wants things shown, on this computer. @type {Record<string, any>} */
     this.options = { ...OPTIONS, ...JSON.parse(localStorage.getItem("options") ?? "{}") };
     /** Two moments that are compared: frames, and the arrow between the marks. @type {any} */
@@ -197,14 +199,25 @@ export class Bench extends EventTarget {
       ? undefined
       : view.bodies.find((body) => !this.view.bodies.some((old) => old.id === body.id));
     const fresh = other || view.footage?.content !== this.view.footage?.content;
+    const before = this.view.footage;
     this.view = view;
     this.sourceId = sourceOf(view);
     if (other) this.stretch = null;
     if (added) this.bodyId = added.id;
     if (fresh) this.frame = this.rememberedFrame();
     this.clamp();
+    const moved = !fresh && this.followSpan(before, view.footage);
     this.emit("view");
-    if (fresh) this.emit("frame");
+    if (fresh || moved) this.emit("frame");
+  }
+
+  /** A span with other ends takes the stage into it. @param {Footage | null} before @param {Footage | null} now @returns {boolean} whether it moved */
+  followSpan(before, now) {
+    if (!before || !now || (before.first === now.first && before.last === now.last)) return false;
+    const frame = Math.min(Math.max(this.frame, now.first), now.last);
+    const moved = frame !== this.frame;
+    this.frame = frame;
+    return moved;
   }
 
   /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number | string | null} [source] */
@@ -329,8 +342,10 @@ export class Bench extends EventTarget {
   }
 
   rememberedFrame() {
-    const { footage } = this.view;
-    return footage ? (this.remembered(`frame-${footage.id}`) ?? footage.first) : 0;
+    const { footage, place } = this;
+    if (!footage) return 0;
+    const left = place && String(footage.id) === (place.source ?? String(footage.id)) ? place.frame : null;
+    return this.remembered(`frame-${footage.id}`) ?? left ?? footage.first;
   }
 
   /** @param {string} key @returns {number | null} */

@@ -23,6 +23,7 @@ export class Table {
   draw() {
     const { body } = this.bench;
     this.name.textContent = body?.name ?? "";
+    this.offerFiles(body);
     if (!body?.counting.length) {
       this.element.textContent = "A row for each mark appears here.";
       this.body = null;
@@ -60,6 +61,16 @@ export class Table {
       shown.forEach((column, n) => fillCell(line.cells[n + 1] ?? line.insertCell(), cells[column], ends[column].includes(place), columns[column].highlighted));
     });
     this.highlight();
+  }
+
+  /** The table of the body can be taken out. @param {import("./state.js").Body | undefined} body */
+  offerFiles(body) {
+    const row = /** @type {HTMLElement} */ (this.element.parentElement.querySelector(".table-out"));
+    row.hidden = !body?.counting.length;
+    if (row.hidden) return;
+    const path = `/api/studies/${this.bench.view.id}/tables/b${body.id}`;
+    /** @type {HTMLElement} */ (row.querySelector("button")).dataset.copyTable = `${path}.tsv`;
+    for (const link of row.querySelectorAll("a")) link.href = `${path}.${link.dataset.form}`;
   }
 
   /** What a line begins with. Of thousands of lines only those that changed are laid out anew. */

@@ -15,6 +15,7 @@ import { Keys } from "./keys.js";
 import { Lengths } from "./lengths.js";
 import { Live } from "./live.js";
 import { Overlay } from "./overlay.js";
+import { PlaceKeeper } from "./place.js";
 import { Playing } from "./playing.js";
 import { Pointing } from "./pointing.js";
 import { Score } from "./score.js";
@@ -31,7 +32,7 @@ const NOTE_STAYS = 6000;
 const element = (/** @type {string} */ id) => document.getElementById(id);
 
 const root = element("bench");
-const bench = new Bench(JSON.parse(element("first-view").textContent), root.dataset.step);
+const bench = new Bench(JSON.parse(element("first-view").textContent), root.dataset.step, JSON.parse(root.dataset.place));
 const edits = new Edits(bench, element("saved"));
 const frames = new Frames(bench);
 const stage = new Stage(bench, frames, element("stage"));
@@ -56,6 +57,7 @@ new Following(bench, edits, overlay, element("cards"));
 new Comparing(bench, stage, element("moments"));
 new Keys(bench, { stage, playing, pointing, edits, tools });
 new Live(bench, edits, upload);
+new PlaceKeeper(bench);
 
 function showUndo() {
   for (const [id, what] of [["undo", bench.view.undo], ["redo", bench.view.redo]]) {

@@ -1,0 +1,30 @@
+// Tells the server where the person is in the study, so that they go on there, on whatever computer.
+
+import { post } from "./tables.js";
+
+const SETTLED = 1500; // ms without going anywhere else
+
+export class PlaceKeeper {
+  /** @param {import("./state.js").Bench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.timer = 0;
+    this.told = "";
+    for (const name of ["step", "frame", "body", "view"]) bench.addEventListener(name, () => this.soon());
+    document.addEventListener("visibilitychange", () => (document.hidden ? this.tell() : undefined));
+    this.soon();
+  }
+
+  soon() {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.tell(), SETTLED);
+  }
+
+  tell() {
+    const { view, step, sourceId, frame, body } = this.bench;
+    const place = { step, source: sourceId === null ? null : String(sourceId), frame, body: body?.id ?? null };
+    if (JSON.stringify(place) === this.told) return;
+    this.told = JSON.stringify(place);
+    fetch(`/api/studies/${view.id}/place`, { ...post(place), method: "PUT", keepalive: true }).catch(() => (this.told = ""));
+  }
+}
