@@ -197,6 +197,12 @@ def test_a_stretch_of_two_series_fits_the_chosen_one(graph: Hands) -> None:
     stretch.locator("[name=curve]").select_option("quadratic")
     stretch.get_by_role("button", name="Fit these points").click()
     expect(page.locator(".fit h3")).to_contain_text("y against t")
+    stretch.get_by_role("button", name="Keep the mean").click()
+    finding = page.locator("#card-findings .finding")
+    expect(finding).to_contain_text("mean of the stretch")
+    assert finding.locator(".result b").inner_text().startswith(
+        stretch.locator("article").nth(1).locator("dd").nth(1).inner_text().split(" ")[0][:3]
+    )
 
 
 def test_a_graph_looks_as_the_class_wants_and_leaves_as_a_picture(

@@ -235,6 +235,7 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "box": row.box,
         "title": result.curve.title if result.curve else row.formula,
         "names": list(result.curve.names) if result.curve else [],
+        "symbols": [list(one) for one in result.curve.symbols] if result.curve else [],
         "n": len(result.points.x) if result.points else 0,
         "series": f"{result.points.up.variable.name} against {result.points.across.variable.name}"
         if result.points
@@ -360,10 +361,19 @@ def _plain_equation(result: FitResult) -> str:
     """The curve in plain letters, for where nothing else can be set: y = c2*t^2 + c1*t + c0."""
     assert result.curve is not None
     assert result.points is not None
-    formula, across = result.curve.formula, result.points.across.variable
-    text = formula.text
-    for begin, end in reversed(formula.places_of(result.curve.variable)):
-        text = text[:begin] + across.symbol + text[end:]
+    curve, across = result.curve, result.points.across.variable
+    letters = {
+        name: "".join(symbol) for name, symbol in zip(curve.names, curve.symbols, strict=True)
+    }
+    letters[curve.variable] = across.symbol
+    places = [
+        (begin, end, letters[name])
+        for name in letters
+        for begin, end in curve.formula.places_of(name)
+    ]
+    text = curve.formula.text
+    for begin, end, letter in sorted(places, reverse=True):
+        text = text[:begin] + letter + text[end:]
     return f"{result.points.up.variable.symbol} = {text}"
 
 

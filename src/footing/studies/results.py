@@ -104,7 +104,7 @@ class Results:
         assert fit.points is not None
         effects = made.of_reading(reading)
         held = fit.ground.grounded if fit and fit.ground else None
-        name = reading.label or "parameter"
+        name = reading.label or "".join(letter + below for letter, below in reading.formula)
         return _result(row, reading.value, reading.unit, name, effects, held)
 
     def _mean(self, row: Any) -> Result | NoResult:
