@@ -200,8 +200,12 @@ def test_a_stretch_of_two_series_fits_the_chosen_one(graph: Hands) -> None:
     stretch.get_by_role("button", name="Keep the mean").click()
     finding = page.locator("#card-findings .finding")
     expect(finding).to_contain_text("mean of the stretch")
-    assert finding.locator(".result b").inner_text().startswith(
-        stretch.locator("article").nth(1).locator("dd").nth(1).inner_text().split(" ")[0][:3]
+    assert (
+        finding.locator(".result b")
+        .inner_text()
+        .startswith(
+            stretch.locator("article").nth(1).locator("dd").nth(1).inner_text().split(" ")[0][:3]
+        )
     )
 
 

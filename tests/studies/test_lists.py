@@ -33,9 +33,11 @@ def test_a_copy_shows_the_same_and_is_changed_by_itself(measured: Measured, worl
     tab = measured.tab
     graph = {"x": "t", "ys": ["y"], "title": "Height"}
     tab.does("set_graph", footage=measured.footage, **graph)
-    tab.does(
-        "set_graph", sheet=measured.sheet, x=f"c{measured.column}", ys=[f"c{measured.computed}"]
-    )
+    column, computed = f"c{measured.column}", f"c{measured.computed}"
+    tab.does("set_graph", sheet=measured.sheet, x=column, ys=[computed])
+    tab.does("add_fit", sheet=measured.sheet, x=column, y=computed, curve="line")
+    spot = tab.makes("add_second_spot", body=measured.body)
+    tab.does("add_finding", fit=measured.fit, reading="acceleration", name="again")
     key = duplicate(visible_study(world.heron, tab.study_id), world.heron)
     copied = Tab(Study.get_by_id(key), world.heron)
     numbers = {
@@ -59,6 +61,11 @@ def test_a_copy_shows_the_same_and_is_changed_by_itself(measured: Measured, worl
     assert sheets[0]["graphs"][0]["title"] == sheets[1]["graphs"][0]["title"]
     points = [one["graphs"][0]["series"][0]["points"] for one in sheets]
     assert points[0] == points[1]
+    lines = [[part["text"] for part in one["fits"][0]["parameters"]] for one in sheets]
+    assert lines[0] == lines[1]
+    assert spot in [one["id"] for one in first["bodies"]]
+    (of_copy,) = (one for one in second["bodies"] if one["second_of"] is not None)
+    assert of_copy["second_of"] == second["bodies"][0]["id"]
     assert points[0]
     assert second["undo"] is None
     copied.does("place_mark", body=second["bodies"][0]["id"], frame=3, x=1, y=1)

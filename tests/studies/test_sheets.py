@@ -181,6 +181,8 @@ def test_practice_data_stay_until_they_are_drawn_again_or_frozen(tab: Tab, sheet
 
 def test_practice_data_are_rounded_with_their_errors_in_them(tab: Tab, sheet: int) -> None:
     w = column(tab, sheet, "w")["id"]
+    kept = {"name": "square", "symbol": "w", "unit": "m^2/s^2"}
+    tab.does("change_column", column=w, **kept, digits=4)
     tab.does("set_formula", column=w, formula="round(v^2, 1)", scatter="0.3", seed=4)
     drawn = [float(text) for text in texts(tab, sheet, "w")[:4]]
     tab.does("set_formula", column=w, formula="v^2", scatter="0.3", seed=4)
@@ -264,10 +266,23 @@ def test_a_stated_uncertainty_is_a_number_a_share_or_a_typed_column(tab: Tab, sh
     points = seen(tab, sheet)["graphs"][0]["series"][0]["points"]
     fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="proportional", weights="stated")
     assert "χ²" in fit_of(tab, sheet, fit)["weighed"]
-    assert len(points) == 4
+    assert [one[4] for one in points] == pytest.approx([0.09, 0.19, 0.34, 0.53])
     state(tab, sheet, "d", "0.25", "m")
     state(tab, sheet, "d", "0.25", "cm")
     assert column(tab, sheet, "d")["uncertainty"] == "25"
+
+
+def test_weights_leave_out_what_all_points_have_in_common(tab: Tab, sheet: int) -> None:
+    """A mass that is ± 20 % makes no point less sure than another."""
+    state(tab, sheet, "d", "0.25", "m")
+    tab.does("set_quantity", symbol="M", name="mass", typed="2.0 ± 0.4", unit="kg")
+    made = tab.makes("add_column", sheet=sheet, name="moment", symbol="q", formula="M*d")
+    v = column(tab, sheet, "v")["key"]
+    fit = tab.makes("add_fit", sheet=sheet, x=v, y=f"c{made}", curve="line", weights="stated")
+    rows = np.array([[1.0, 0.9], [1.5, 1.9], [2.0, 3.4], [2.5, 5.3]])
+    line = np.polyfit(rows[:, 0], 2 * rows[:, 1], 1)
+    found = [float(one["plain"]) for one in fit_of(tab, sheet, fit)["parameters"]]
+    assert found == pytest.approx(line, rel=1e-6)
 
 
 def test_a_column_may_name_a_finding_and_goes_round_in_no_circle(tab: Tab, sheet: int) -> None:

@@ -91,6 +91,7 @@ def test_in_an_oblique_view_each_mark_has_its_own_uncertainty_along_each_axis(
     body = tab.makes("add_body", footage=measured.second, name="sled")
     for n in range(6):
         tab.does("place_mark", body=body, frame=n, x=100 + 10 * n, y=140 - 12 * n)
+    tab.does("turn_axes", footage=measured.second, angle="35", flip_x=False, flip_y=False)
     source = Sources(tab.study_id).footage(Footage.get_by_id(measured.second))
     table, known = source.every_table[body], source.ground
     assert known.plane is not None

@@ -242,3 +242,19 @@ def test_a_mark_set_aside_stays_visible_where_it_is(measured: Measured) -> None:
     assert view["bodies"][0]["reasons"] == {4: "touched the net"}
     tab.does("set_mark_aside", body=body, frame=4, aside=False)
     assert tab.view()["graphs"][0]["asides"] == []
+
+
+def test_heights_follow_their_zero_though_nothing_else_about_the_motion_changed(
+    measured: Measured,
+) -> None:
+    tab = measured.tab
+
+    def heights() -> list[float]:
+        table = tab.view()["bodies"][0]["table"]
+        place = [column["key"] for column in table["columns"]].index("h")
+        return [float(row[place].replace("−", "-")) for row in table["rows"]]
+
+    tab.does("set_height_zero", footage=measured.footage, x=0, y=0)
+    before = heights()
+    tab.does("set_height_zero", footage=measured.footage, x=0, y=100)
+    assert heights() == pytest.approx([one + 1.0 for one in before])

@@ -7,7 +7,7 @@ Econometrica 48, 817, 1980, with that covariance in the middle).
 """
 
 import numpy as np
-from scipy import signal
+from scipy import linalg
 
 from footing.core.arrays import FloatArray
 from footing.core.fitting.result import Fit
@@ -67,7 +67,8 @@ def _whitened(values: FloatArray, r: float) -> FloatArray:
 
 
 def _correlated(columns: FloatArray, r: float) -> FloatArray:
-    """Σ_j r^|i−j| of columns ``(n, k)``, by a recursion from each side."""
-    forward = signal.lfilter([1.0], [1.0, -r], columns, axis=0)
-    backward = signal.lfilter([1.0], [1.0, -r], columns[::-1], axis=0)[::-1]
+    """Σ_j r^|i−j| of columns ``(n, k)``, by the recursion y_i = r y_(i−1) + x_i from each side."""
+    recursion = np.stack([np.ones(len(columns)), np.full(len(columns), -r)])
+    forward = linalg.solve_banded((1, 0), recursion, columns)
+    backward = linalg.solve_banded((1, 0), recursion, columns[::-1])[::-1]
     return np.asarray(forward + backward - columns, dtype=float)
