@@ -5,9 +5,11 @@ import json
 import threading
 import time
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+import httpx2 as httpx
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -17,9 +19,13 @@ from odf.text import P
 
 from footing.core.errors import Unreadable
 from footing.formats.reading import read_table
+from footing.serving import running
+from footing.settings import Settings
 from footing.store.database import database
 from footing.store.tables import FailedSignIn, SignIn, Teacher
 from footing.studies import people
+from footing.web.app import create_app
+from footing.web.security import COOKIE
 from tests.conftest import World
 from tests.studies.conftest import typed_sheet
 from tests.studies.steps import Tab
@@ -312,3 +318,22 @@ def test_numbers_from_before_there_were_limits_leave_everything_readable(
         assert page.status_code == 200
     filmed.does("undo")
     assert filmed.view()["fits"] == []
+
+
+def test_a_large_body_is_taken_up_to_the_limit_and_refused_beyond(
+    world: World, tmp_path: Path
+) -> None:
+    """In the pieces in which a network brings it, which are counted as they come."""
+    cookies = {COOKIE: people.sign_in(world.heron, days=1)}
+    path = f"/api/studies/{world.study.id}/edits"
+    with (
+        running(create_app(Settings(data=tmp_path / "data"))) as address,
+        httpx.Client(base_url=address, cookies=cookies, timeout=60) as client,
+    ):
+        assert client.post(path, content=b" " * 12_000_000).status_code == 422  # no edit, but read
+        refused = client.post(path, content=b" " * 17_000_000)
+        assert refused.status_code == 413
+        assert "16 MB at most" in refused.json()["error"]
+        table = b"a,b\n" + b"1.25,2.50\n" * 2_000_000
+        taken = client.post(f"/api/studies/{world.study.id}/tables?name=x", content=table)
+        assert taken.status_code in (200, 422)  # too many rows, perhaps; not too many bytes

@@ -81,7 +81,7 @@ class _Body:
 
     def __init__(self, scope: Scope, receive: Receive) -> None:
         self._receive = receive
-        self._left = _room(scope)
+        self._most = self._left = _room(scope)
         self._complete = False
         announced = Headers(scope=scope).get("content-length", "")
         self._announced = int(announced) if announced.isdigit() else 0
@@ -89,8 +89,8 @@ class _Body:
     async def __call__(self) -> Message:
         if self._complete:  # now only for the connection to end, which may take for ever
             return await self._receive()
-        if self._left is not None and self._announced > self._left:
-            raise _too_large(self._left)
+        if self._most is not None and self._announced > self._most:
+            raise _too_large(self._most)
         try:
             message = await asyncio.wait_for(self._receive(), _WAIT_FOR_BODY)
         except TimeoutError:
@@ -102,7 +102,7 @@ class _Body:
             if self._left is not None:
                 self._left -= len(message.get("body", b""))
                 if self._left < 0:
-                    raise _too_large(_LARGEST_BODY)
+                    raise _too_large(self._most or 0)
         return message
 
 
