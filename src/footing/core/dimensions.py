@@ -10,7 +10,7 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cache
+from functools import cache, cached_property
 
 from footing.core.arrays import FloatArray
 from footing.core.errors import Refused
@@ -103,7 +103,7 @@ class Unit:
 
     parts: Powers = ()
 
-    @property
+    @cached_property
     def dimension(self) -> Powers:
         """Powers of the base units, sorted; () where it has no dimension."""
         return merged(
@@ -112,7 +112,7 @@ class Unit:
             for base, each in _named(name).dimension
         )
 
-    @property
+    @cached_property
     def factor(self) -> float:
         """Its size in base units: 0.01 for a centimetre."""
         size = 1.0

@@ -9,8 +9,10 @@ difference. The result is linear in the positions, so the uncertainty carries ov
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
+from threading import Lock
 
 import numpy as np
+from cachetools import LRUCache, cached
 from scipy import sparse
 
 from footing.core.arrays import BoolArray, FloatArray, IntArray
@@ -19,6 +21,7 @@ VELOCITY_WINDOW = 3
 ACCELERATION_WINDOW = 5
 GAP_RATIO = 2.5
 _ORDERS = (1, 2)
+_REMEMBERED = 48  # differentiators
 _NEIGHBOURS = 4  # marks of a third difference
 _FAR_OUT = 3.0  # times the usual third difference, beyond which one is no scatter but an impact
 _SHARED = 0.43  # of third differences says something new, because neighbours share three marks
@@ -115,6 +118,20 @@ def differentiator(
     """
     if order not in _ORDERS:
         raise ValueError(f"A local quadratic has no derivative of order {order}; it has 1 and 2.")
+    return _differentiator(times, order, window, breaks)
+
+
+def _by_value(
+    times: FloatArray, order: int, window: int, breaks: IntArray | None
+) -> tuple[bytes, int, int, bytes]:
+    return times.tobytes(), order, window, b"" if breaks is None else breaks.tobytes()
+
+
+@cached(LRUCache(_REMEMBERED), key=_by_value, lock=Lock())
+def _differentiator(
+    times: FloatArray, order: int, window: int, breaks: IntArray | None
+) -> Differentiator:
+    """Kept, because a mark that moves stays at its time."""
     n = len(times)
     index: list[IntArray] = []
     rows: list[IntArray] = []

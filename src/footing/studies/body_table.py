@@ -158,6 +158,8 @@ class BodyTable:
             texts = [findings.significant(value, count) for value in column.values.tolist()]
         else:
             texts = findings.numbers(column.values, count)
+        if len(texts) == len(cells):
+            return texts
         for row, text in zip(column.rows.tolist(), texts, strict=True):
             cells[row] = text
         return cells
