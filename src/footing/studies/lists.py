@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
-from peewee import fn
-
 from footing.core.errors import NotThere, Refused
 from footing.store.tables import (
     Edit,
@@ -120,8 +118,9 @@ def _line(study: Any) -> StudyLine:
     else:
         rows = [sheet.rows for sheet in Sheet.select().where(Sheet.study == study)]
         state = f"tables with {sum(rows)} rows" if any(rows) else "empty"
-    latest = Edit.select(fn.MAX(Edit.made_at)).where(Edit.study == study).scalar()
-    changed = (latest or study.made_at).astimezone()
+    edits = Edit.select(Edit.made_at).where(Edit.study == study)
+    latest = edits.order_by(Edit.seq.desc()).first()
+    changed = (latest or study).made_at.astimezone()
     group = study.group.name if study.group_id else None
     return StudyLine(study.id, study.title, group, state, f"{changed.day} {changed:%b %Y, %H:%M}")
 
