@@ -136,7 +136,7 @@ class Demo:
     def stop(self, how: signal.Signals) -> int:
         assert self.process is not None
         self.process.send_signal(how)
-        code = self.process.wait(30)
+        code = self.process.wait(90)  # a machine may be busy; nothing here is about speed
         assert self.process.stdout is not None
         self.process.stdout.close()
         return code
@@ -243,8 +243,12 @@ def healthy(client: httpx.Client) -> bool:
     return client.get("/health").status_code == 200
 
 
-def postmaster(demo: Demo) -> int:
-    return int(next(demo.data.rglob("postmaster.pid")).read_text().split()[0])
+def postmaster(demo: Demo) -> int | None:
+    """The process of the database, or None while none runs."""
+    for file in demo.data.rglob("postmaster.pid"):
+        with suppress(OSError, IndexError, ValueError):
+            return int(file.read_text().split()[0])
+    return None
 
 
 def test_a_killed_worker_is_replaced(demo: Demo) -> None:
@@ -261,18 +265,19 @@ def test_a_database_that_ends_or_freezes_is_brought_back(demo: Demo, how: signal
         assert until(lambda: healthy(client))
         before = client.get("/api/studies/1").json()["seq"]
         old = postmaster(demo)
+        assert old is not None
         os.kill(old, how)
-        assert until(lambda: not healthy(client) or postmaster(demo) != old)
-        away = client.get("/api/studies/1")
-        assert away.status_code in (200, 503)
-        assert client.get("/static/x/css/footing.css").status_code in (200, 404)  # at once
+        assert client.get("/api/studies/1").status_code in (200, 503)  # in a sentence, and in time
+        assert client.get("/static/x/logo.svg").status_code == 200
+        assert until(lambda: postmaster(demo) not in (None, old), seconds=90)
         assert until(lambda: client.get("/api/studies/1").status_code == 200, seconds=60)
         assert client.get("/api/studies/1").json()["seq"] == before
-        assert postmaster(demo) != old
 
 
 def test_a_start_after_both_were_killed_works(demo: Demo) -> None:
-    os.kill(postmaster(demo), signal.SIGKILL)
+    database = postmaster(demo)
+    assert database is not None
+    os.kill(database, signal.SIGKILL)
     demo.stop(signal.SIGKILL)
     assert "ready" in demo.start()
     with demo.signed_in() as client:
