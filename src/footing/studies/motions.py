@@ -10,7 +10,7 @@ from cachetools import LRUCache, cached
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.ground import heights
-from footing.core.motion import Motion, Turning, turning
+from footing.core.motion import Motion, turning
 from footing.core.steadying import seen_in, steadied
 from footing.core.units import read_number, to_si
 from footing.store import tables
@@ -19,7 +19,6 @@ from footing.studies.containing import is_readable
 from footing.studies.grounds import Grounded
 
 _REMEMBERED = 100  # motions
-_UNBROKEN: IntArray = np.empty(0, dtype=np.int64)
 
 
 @dataclass(frozen=True)
@@ -111,61 +110,38 @@ def _on_ground(
     flattening = ground.flattening
     times = np.arange(1.0, len(frames) + 1) if ground.is_picture else ground.times[frames]
     per_pixel = flattening.per_pixel(pixels) if len(pixels) else 0.0
-    motion = _motion(
+    motion = Motion(
         times,
         ground.axes.to_world(pixels, flattening),
-        heights(pixels, flattening, up=ground.ground.up, zero=ground.height_zero),
-        _up(ground),
-        per_pixel * ground.ground.pixel_uncertainty,
-        breaks,
-        shapes=_error_shapes(ground, pixels),
+        heights=heights(pixels, flattening, up=ground.ground.up, zero=ground.height_zero),
+        up=_up(ground),
+        position_uncertainty=per_pixel * ground.ground.pixel_uncertainty,
+        error_shapes=_error_shapes(ground, pixels),
+        breaks=breaks,
     )
-    return BodyMotion(frames, pixels, motion)
+    return BodyMotion(frames, pixels, _kept(motion))
 
 
-def _by_value(
-    times: FloatArray,
-    positions: FloatArray,
-    high: FloatArray,
-    up: tuple[float, float],
-    uncertainty: float,
-    breaks: IntArray,
-    *,
-    shapes: FloatArray | None = None,
-    turns: Turning | None = None,
-) -> Hashable:
+def _by_value(motion: Motion) -> Hashable:
     """A name for all that a motion is computed from."""
-    arrays = tuple(one.tobytes() for one in (times, positions, high, breaks))
-    by = (turns.index.tobytes(), turns.angles.tobytes(), turns.uncertainty) if turns else None
-    return arrays, up, uncertainty, None if shapes is None else shapes.tobytes(), by
+    arrays = (motion.times, motion.positions, motion.heights, motion.breaks)
+    shapes, turns = motion.error_shapes, motion.turning
+    return (
+        tuple(one.tobytes() for one in arrays),
+        motion.up,
+        motion.position_uncertainty,
+        None if shapes is None else shapes.tobytes(),
+        (turns.index.tobytes(), turns.angles.tobytes(), turns.uncertainty) if turns else None,
+    )
 
 
 @cached(LRUCache(_REMEMBERED), key=_by_value, lock=Lock())
-def _motion(
-    times: FloatArray,
-    positions: FloatArray,
-    high: FloatArray,
-    up: tuple[float, float],
-    uncertainty: float,
-    breaks: IntArray,
-    *,
-    shapes: FloatArray | None = None,
-    turns: Turning | None = None,
-) -> Motion:
+def _kept(motion: Motion) -> Motion:
     """A motion; where nothing about it changed the one from before, with its columns.
 
     An edit touches one body or none, and the others need not be computed again.
     """
-    return Motion(
-        times,
-        positions,
-        heights=high,
-        up=up,
-        position_uncertainty=uncertainty,
-        error_shapes=shapes,
-        breaks=breaks,
-        turning=turns,
-    )
+    return motion
 
 
 def _error_shapes(ground: Grounded, pixels: FloatArray) -> FloatArray | None:
@@ -189,9 +165,17 @@ def _turning_by(body: BodyMotion, second: BodyMotion) -> BodyMotion:
     if not len(common):
         return body
     how = turning(own, arms, position_uncertainty=old.position_uncertainty)
-    measured = (old.times, old.positions, old.heights, old.up, old.position_uncertainty, old.breaks)
-    made = _motion(*measured, shapes=old.error_shapes, turns=how)
-    return BodyMotion(body.frames, body.pixels, made)
+    made = Motion(
+        old.times,
+        old.positions,
+        heights=old.heights,
+        up=old.up,
+        position_uncertainty=old.position_uncertainty,
+        error_shapes=old.error_shapes,
+        breaks=old.breaks,
+        turning=how,
+    )
+    return BodyMotion(body.frames, body.pixels, _kept(made))
 
 
 def _common(parts: list[tuple[Any, BodyMotion]]) -> tuple[IntArray, list[IntArray]]:
@@ -222,10 +206,15 @@ def _centre(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion
     )
     us = np.array([motion.position_uncertainty for motion in moved])
     u = float(np.sqrt(np.sum((shares * us) ** 2)))
-    where = (np.asarray(positions), np.asarray(high))
-    motion = _motion(ground.times[frames], *where, _up(ground), u, _UNBROKEN)
+    motion = Motion(
+        ground.times[frames],
+        np.asarray(positions),
+        heights=np.asarray(high),
+        up=_up(ground),
+        position_uncertainty=u,
+    )
     pixels = ground.axes.to_pixels(np.asarray(positions), ground.flattening)
-    return BodyMotion(frames, pixels, motion)
+    return BodyMotion(frames, pixels, _kept(motion))
 
 
 def _relative(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion:
@@ -237,8 +226,9 @@ def _relative(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMoti
     positions = one.motion.positions[rows[0]] - other.motion.positions[rows[1]]
     high = one.motion.heights[rows[0]] - other.motion.heights[rows[1]]
     u = float(np.hypot(one.motion.position_uncertainty, other.motion.position_uncertainty))
-    motion = _motion(ground.times[frames], positions, high, _up(ground), u, _UNBROKEN)
-    return BodyMotion(frames, one.pixels[rows[0]], motion)
+    times = ground.times[frames]
+    motion = Motion(times, positions, heights=high, up=_up(ground), position_uncertainty=u)
+    return BodyMotion(frames, one.pixels[rows[0]], _kept(motion))
 
 
 def _empty(ground: Grounded, problem: str) -> BodyMotion:
