@@ -59,6 +59,27 @@ def test_correcting_a_mark_stays_on_its_frame(bench: Hands) -> None:
     assert mark[1:] == pytest.approx([120, 110], abs=0.6)
 
 
+def test_arrows_nudge_what_is_on_view(bench: Hands) -> None:
+    """An end that was touched at Ground stays where it is while marks are nudged."""
+    bench.adds_body("cone")
+    bench.clicks([100, 100])
+    bench.sees_frame(1)
+    bench.steps_to(0)
+    bench.goes_to("ground")
+    bench.draws_known_length([50, 50], [150, 50], "1.00")
+    bench.page.locator("[data-handle^=length]").first.focus()
+    bench.page.keyboard.press("ArrowRight")
+    bench.is_saved()
+    length = bench.state()["ground"]["known_lengths"][0]
+    bench.goes_to("mark")
+    before = bench.state()["bodies"][0]["marks"][0]
+    bench.page.keyboard.press("ArrowRight")
+    bench.is_saved()
+    after = bench.state()
+    assert after["bodies"][0]["marks"][0][1] == pytest.approx(before[1] + 1, abs=0.01)
+    assert after["ground"]["known_lengths"][0] == length
+
+
 def test_a_new_first_frame_takes_the_stage_into_the_span(bench: Hands) -> None:
     bench.goes_to("sources")
     bench.sets_span(12, 39)

@@ -302,6 +302,32 @@ def test_a_column_may_name_a_finding_and_goes_round_in_no_circle(tab: Tab, sheet
     assert "has no value" in column(tab, sheet, "q")["problem"]  # it would be made of itself
 
 
+def test_a_column_that_names_a_finding_is_frozen_with_its_numbers(tab: Tab, sheet: int) -> None:
+    v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
+    fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")
+    tab.does("add_finding", fit=fit, reading="slope", name="slope", symbol="k")
+    made = tab.makes("add_column", sheet=sheet, name="drawn", symbol="q", formula="k*v")
+    before = texts(tab, sheet, "q")
+    tab.does("freeze_column", column=made)
+    assert texts(tab, sheet, "q") == before
+    assert column(tab, sheet, "q")["formula"] is None
+
+
+def test_a_column_of_uncertainties_may_be_in_another_unit(tab: Tab, sheet: int) -> None:
+    held = tab.makes("add_column", sheet=sheet, name="error", symbol="e", unit="m")
+    each = ["0.1", "0.2", "0.4", "0.8", "1.0"]
+    tab.does("set_cells", sheet=sheet, row=1, column=held, cells=[[u] for u in each])
+    state(tab, sheet, "d", "e", "m")
+    named = {"column": held, "name": "error", "symbol": "e"}
+    tab.does("change_column", **named, unit="cm", convert=True)
+    v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
+    tab.does("set_graph", sheet=sheet, x=v, ys=[d])
+    points = seen(tab, sheet)["graphs"][0]["series"][0]["points"]
+    assert [one[4] for one in points] == pytest.approx([0.1, 0.2, 0.4, 0.8])
+    tab.does("change_column", **named, unit="s", convert=False)
+    assert "e" in column(tab, sheet, "d")["problem"]
+
+
 def test_findings_of_one_name_are_told_apart(tab: Tab, sheet: int) -> None:
     v, d = (column(tab, sheet, symbol)["key"] for symbol in "vd")
     fit = tab.makes("add_fit", sheet=sheet, x=v, y=d, curve="line")

@@ -282,6 +282,17 @@ def test_a_link_can_be_closed_while_a_file_is_coming(
     assert site.asks(None, "GET", f"/phone/{link}").status_code == 404
 
 
+def test_a_removed_study_takes_nothing_from_phones(
+    site: Browserless, world: World, link: str
+) -> None:
+    phone = Sender(site, None, f"/api/phone/{link}")
+    assert phone.announces("a.mp4", 9).status_code == 201
+    assert site.asks(world.heron, "POST", f"/studies/{world.study.id}/remove").status_code == 303
+    assert phone.announces("b.mp4", 9).status_code == 404
+    site.asks(world.heron, "POST", f"/studies/{world.study.id}/take-back")
+    assert phone.announces("c.mp4", 9).status_code == 404  # a new code is made
+
+
 def test_a_link_cannot_be_made_up_or_changed(site: Browserless, link: str) -> None:
     number, signature = link.rsplit(".", 1)
     for forged in (f"{number}.x{signature[1:]}", f"{number}x.{signature}", "1", "MQ.abc"):

@@ -15,7 +15,7 @@ import numpy as np
 from cachetools import LRUCache, cached
 from scipy import sparse
 
-from footing.core.arrays import BoolArray, FloatArray, IntArray
+from footing.core.arrays import BoolArray, FloatArray, IntArray, by_value
 
 VELOCITY_WINDOW = 3
 ACCELERATION_WINDOW = 5
@@ -121,13 +121,7 @@ def differentiator(
     return _differentiator(times, order, window, breaks)
 
 
-def _by_value(
-    times: FloatArray, order: int, window: int, breaks: IntArray | None
-) -> tuple[bytes, int, int, bytes]:
-    return times.tobytes(), order, window, b"" if breaks is None else breaks.tobytes()
-
-
-@cached(LRUCache(_REMEMBERED), key=_by_value, lock=Lock())
+@cached(LRUCache(_REMEMBERED), key=by_value, lock=Lock())
 def _differentiator(
     times: FloatArray, order: int, window: int, breaks: IntArray | None
 ) -> Differentiator:

@@ -1,6 +1,5 @@
 """A body as a screen shows it: its marks, its table, its lane."""
 
-from collections.abc import Hashable
 from threading import Lock
 from typing import Any
 
@@ -8,7 +7,7 @@ import numpy as np
 from cachetools import LRUCache, cached
 
 from footing.core import findings
-from footing.core.arrays import FloatArray, IntArray
+from footing.core.arrays import FloatArray, IntArray, by_value
 from footing.core.following.prediction import Course
 from footing.core.formulas.printing import split_symbol
 from footing.core.oddities import Oddity, oddities
@@ -154,13 +153,7 @@ def _odd(body: BodyMotion, ground: Grounded) -> list[dict[str, Any]]:
     ]
 
 
-def _by_value(
-    frames: IntArray, pixels: FloatArray, times: FloatArray, repeated: frozenset[int]
-) -> Hashable:
-    return frames.tobytes(), pixels.tobytes(), times.tobytes(), repeated
-
-
-@cached(LRUCache(_BODIES), key=_by_value, lock=Lock())
+@cached(LRUCache(_BODIES), key=by_value, lock=Lock())
 def _oddities(
     frames: IntArray, pixels: FloatArray, times: FloatArray, repeated: frozenset[int]
 ) -> list[Oddity]:

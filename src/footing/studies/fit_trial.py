@@ -8,7 +8,8 @@ from pydantic import Field
 from footing.store import tables
 from footing.studies.body_table import BodyTable
 from footing.studies.edits.fits import AddFit
-from footing.studies.fits import fit_result, fit_view
+from footing.studies.fit_view import fit_view
+from footing.studies.fits import fit_result
 from footing.studies.sources import FootageSource, SheetSource, Sources
 from footing.studies.tables_out import any_table
 from footing.studies.work import Work

@@ -13,7 +13,8 @@ import numpy as np
 from footing.core.arrays import FloatArray
 from footing.core.dimensions import Unit
 from footing.studies.columns import DataColumn, Series, series
-from footing.studies.fits import FitResult, fit_view
+from footing.studies.fit_view import fit_view
+from footing.studies.fits import FitResult
 from footing.studies.sources import SheetSource
 
 

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from cachetools import LRUCache, cached
 
-from footing.core.arrays import FloatArray, IntArray
+from footing.core.arrays import FloatArray, IntArray, by_value
 from footing.core.ground import heights
 from footing.core.motion import Motion, turning
 from footing.core.steadying import seen_in, steadied
@@ -122,20 +122,17 @@ def _on_ground(
     return BodyMotion(frames, pixels, _kept(motion))
 
 
-def _by_value(motion: Motion) -> Hashable:
+def _name(motion: Motion) -> Hashable:
     """A name for all that a motion is computed from."""
-    arrays = (motion.times, motion.positions, motion.heights, motion.breaks)
-    shapes, turns = motion.error_shapes, motion.turning
-    return (
-        tuple(one.tobytes() for one in arrays),
-        motion.up,
-        motion.position_uncertainty,
-        None if shapes is None else shapes.tobytes(),
-        (turns.index.tobytes(), turns.angles.tobytes(), turns.uncertainty) if turns else None,
+    turns = motion.turning
+    return by_value(
+        *(motion.times, motion.positions, motion.heights, motion.up),
+        *(motion.position_uncertainty, motion.error_shapes, motion.breaks),
+        by_value(turns.index, turns.angles, turns.uncertainty) if turns else None,
     )
 
 
-@cached(LRUCache(_REMEMBERED), key=_by_value, lock=Lock())
+@cached(LRUCache(_REMEMBERED), key=_name, lock=Lock())
 def _kept(motion: Motion) -> Motion:
     """A motion; where nothing about it changed the one from before, with its columns.
 

@@ -18,7 +18,8 @@ from footing.core.formulas.printing import equation, mathml
 from footing.core.units import read_number
 from footing.studies.columns import DataColumn
 from footing.studies.containing import contained
-from footing.studies.fits import FitResult, interval
+from footing.studies.fit_view import interval
+from footing.studies.fits import FitResult
 from footing.studies.grounds import Grounded
 
 _CLOSE = 0.01  # uncertainties, below which the distance of two values is round-off

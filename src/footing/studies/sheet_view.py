@@ -54,7 +54,7 @@ def _column_view(column: Any, table: DataTable | None) -> dict[str, Any]:
         "own_unit": own_words(column.unit),
     }
     if column.formula is None:
-        wrong = table.wrong_cells(column) if isinstance(table, SheetTable) else None
+        wrong = table.problem(column) if isinstance(table, SheetTable) else None
         return view | {"problem": wrong}
     try:
         view["echo"] = equation(column.symbol, parse(column.formula))

@@ -142,13 +142,29 @@ class SheetTable:
         if column.uncertainty:
             stated = read_stated(column.uncertainty)
             if stated.symbol:
-                held = next((one for one in self.columns if one.symbol == stated.symbol), None)
-                return 0.0 if held is None else np.abs(np.nan_to_num(self.typed(held)))
+                held = self._holding(column, stated.symbol)
+                if held is None:
+                    return 0.0
+                size = _unit_of(held).factor / _unit_of(column).factor
+                return np.abs(np.nan_to_num(self.typed(held))) * size
             if stated.share:
                 return stated.size * np.abs(np.nan_to_num(self.typed(column)))
             return stated.size
         decimals = self.decimals_typed(column)
         return _LAST_DIGIT_SHARE * 10.0**-decimals if decimals is not None else 0.0
+
+    def _holding(self, column: Any, symbol: str) -> Any:
+        """The column that holds uncertainties of another; None where none of that kind is there."""
+        held = next((one for one in self.columns if one.symbol == symbol), None)
+        fits = held is not None and _unit_of(held).converts_to(_unit_of(column))
+        return held if fits else None
+
+    def problem(self, column: Any) -> str | None:
+        """What cannot be used of a typed column: cells that are no numbers, uncertainties."""
+        symbol = read_stated(column.uncertainty).symbol if column.uncertainty else ""
+        if column.formula is None and symbol and self._holding(column, symbol) is None:
+            return f"The column {symbol} does not hold uncertainties in a unit of this one."
+        return self._wrong_cells(column)
 
     def decimals_typed(self, column: Any) -> int | None:
         """Most decimals that were typed in a column; None where no number was."""
@@ -273,7 +289,7 @@ class SheetTable:
         times = self._frame_times()[first : min(last, self.rows)].tolist()
         return [findings.number(time, _TIME_DECIMALS) if isfinite(time) else "" for time in times]
 
-    def wrong_cells(self, column: Any) -> str | None:
+    def _wrong_cells(self, column: Any) -> str | None:
         """Names the cells of a typed column that are no numbers."""
         if column.formula is not None:
             return None

@@ -23,7 +23,8 @@ from footing.studies.checks import checks, sheet_checks
 from footing.studies.class_rules import tells_meanings
 from footing.studies.columns import DataTable
 from footing.studies.containing import contained
-from footing.studies.fits import FitResult, comparisons, fit_view
+from footing.studies.fit_view import comparisons, fit_view
+from footing.studies.fits import FitResult
 from footing.studies.follows import follow_view
 from footing.studies.graph import choices, graph_view
 from footing.studies.ground_view import ground_view

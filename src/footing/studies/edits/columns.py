@@ -18,7 +18,8 @@ from footing.studies.computed import Problem
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_finding, remove_fits_of
 from footing.studies.edits.symbols import check_symbol
-from footing.studies.sheets import columns_of, digits_of, key_of, printed, read_stated, table_of
+from footing.studies.sheets import columns_of, digits_of, key_of, printed, read_stated
+from footing.studies.sources import Sources
 from footing.studies.work import Work
 
 UnitText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
@@ -123,10 +124,10 @@ class ChangeColumn(EditModel):
                 "or the symbol of a column with an uncertainty for each row.",
                 field="uncertainty",
             )
-        if str(read_unit(held.unit)) != str(read_unit(self.unit)):
+        if not read_unit(held.unit).converts_to(read_unit(self.unit)):
             raise Refused(
-                f"The column {symbol} is in {held.unit or 'no unit'}; it needs the unit of the "
-                "values.",
+                f"The column {symbol} is in {held.unit or 'no unit'}; it needs a unit of the same "
+                "kind as the values.",
                 field="uncertainty",
             )
         return symbol
@@ -179,7 +180,7 @@ class FreezeColumn(EditModel):
     def apply(self, work: Work) -> None:
         """Write the values as typed cells."""
         column = work.row(SheetColumn, self.column)
-        table = table_of(column.sheet)
+        table = Sources(work.study_id).sheet(column.sheet).table
         result = table.result(column)
         if column.sheet.kind == "bodies" or result is None or isinstance(result, Problem):
             raise Refused("Only a computed column of a sheet can be frozen.", field="column")

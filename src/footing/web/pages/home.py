@@ -9,7 +9,7 @@ from footing.core.errors import NotThere
 from footing.core.texts import cleaned
 from footing.store.database import connected, transaction
 from footing.store.tables import Group, SchoolClass, Student, Teacher
-from footing.studies import people
+from footing.studies import people, phones
 from footing.studies.copying import duplicate
 from footing.studies.lists import (
     classes_of,
@@ -93,8 +93,9 @@ def copy(study: SeenStudy, visitor: Visitor) -> Response:
 
 @router.post("/studies/{study_id}/remove")
 def remove(study: SeenStudy) -> Response:
-    """Take a study out of sight."""
+    """Take a study out of sight, also of phones that send into it."""
     remove_study(study)
+    phones.revoke_links(study.id)
     return _home()
 
 
