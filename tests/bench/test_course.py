@@ -6,8 +6,7 @@ import numpy as np
 import pytest
 
 from footing.bench.course import Hurdle, film, hurdles
-from footing.core.following.follower import STOP_LEVEL
-from footing.core.following.run import Ended, Start, Step, follow
+from footing.core.following.run import STOP_LEVEL, Ended, Start, Step, follow
 from footing.media.index import index_video
 from footing.media.luma import luma_frames
 
@@ -30,15 +29,18 @@ class Run:
         self.hurdle = hurdle
         self.marks: dict[int, dict[int, Step]] = {runner: {} for runner in starts}
         self.ends: list[Ended] = []
-        self.open: set[int] = set()
+        self.open: set[tuple[int, int]] = set()
         for told in follow(frames, starts):
             for step in told:
                 if isinstance(step, Ended):
                     self.ends.append(step)
-                elif step.sure:
+                    continue
+                self.marks[step.body].pop(step.frame, None)
+                self.open.discard((step.body, step.frame))
+                if step.sure:
                     self.marks[step.body][step.frame] = step
                 else:
-                    self.open.add(step.frame)
+                    self.open.add((step.body, step.frame))
 
     def errors(self, runner: int, *, certain: bool) -> np.ndarray:
         """Distances of the marks from the truth; infinite where nothing is to be seen."""
@@ -83,7 +85,7 @@ def test_no_mark_is_wrong(run: Run) -> None:
 
 def test_only_frames_in_which_it_was_hidden_are_left_open(run: Run) -> None:
     hidden = {
-        frame
+        (0, frame)
         for frame in range(run.hurdle.frames)
         if run.hurdle.post and run.hurdle.truth(0, frame) is None
     }

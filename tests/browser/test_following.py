@@ -1,6 +1,7 @@
 """Marking in rhythm, following, and several bodies, as hands do it."""
 
 import os
+import re
 import signal
 import subprocess
 import sys
@@ -261,18 +262,18 @@ def test_a_worker_that_is_killed_is_replaced_and_marks_nothing_twice(
     }
     command = [sys.executable, "-m", "footing", "worker"]
     with subprocess.Popen(command, env=environment) as worker:
-        hands.page.wait_for_function(
-            "() => document.querySelectorAll('#table tbody tr').length > 5"
-        )
+        text = hands.page.locator("[data-follow-text]")
+        expect(text).to_contain_text(re.compile(r"frame ([5-9]\d|[1-5]\d\d) of"), timeout=60_000)
         worker.send_signal(signal.SIGKILL)
     before = body_of(hands, "disc")["marks"]
-    assert 5 < len(before) < 600
+    assert 30 < len(before) < 600
     assert hands.state()["follow"]["state"] == "running"
     do_the_work(settings)  # another worker starts, and finds what broke off
     expect(hands.page.locator("#card-follow .said")).to_contain_text("600 marks")
     after = body_of(hands, "disc")["marks"]
     assert [mark[0] for mark in after] == list(range(600))
-    assert after[: len(before) - 15] == before[:-15]
+    settled = len(before) - 20  # the latest may still be placed better
+    assert after[:settled] == before[:settled]
 
 
 def test_follow_starts_from_the_mark_just_made_and_a_finished_body_does_not_block(

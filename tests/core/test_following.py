@@ -2,7 +2,6 @@ import numpy as np
 import pytest
 
 from footing.core.errors import Refused
-from footing.core.following.follower import Follower
 from footing.core.following.laying import lay
 from footing.core.following.patches import Patch, Pose
 from footing.core.following.prediction import Course
@@ -102,7 +101,7 @@ def test_a_parabola_is_foreseen_exactly() -> None:
 def test_a_plain_place_is_refused() -> None:
     plain = np.full((160, 220), 128, dtype=np.uint8)
     with pytest.raises(Refused, match="nothing to hold on to"):
-        Follower(plain, SPOT, 0)
+        list(follow([(0, plain)], {7: Start(0, SPOT)}))
 
 
 def _moving(count: int) -> list[tuple[int, np.ndarray]]:

@@ -16,8 +16,7 @@ from footing.bench.course import film, hurdles
 from footing.bench.files import phone_film
 from footing.bench.measuring import line, seconds
 from footing.core.arrays import AnyArray, FloatArray, Image
-from footing.core.following.follower import STOP_LEVEL
-from footing.core.following.run import Start, Step, follow
+from footing.core.following.run import STOP_LEVEL, Start, Step, follow
 from footing.demo.render import CLIPS
 from footing.media.index import index_video
 from footing.media.luma import luma_frames

@@ -3,8 +3,9 @@
 import queue
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import TypeVar
 
 import av
 import cv2
@@ -12,6 +13,7 @@ import numpy as np
 
 from footing.core.arrays import Image
 from footing.core.errors import FootingError
+from footing.core.following.pictures import Picture
 from footing.media.frames import LARGEST
 from footing.media.index import MediaIndex
 from footing.media.numbering import Numbering
@@ -32,6 +34,9 @@ _PLANAR = {
 _AHEAD = 6  # frames that are decoded before they are asked for
 _BLOCK = 160_000_000  # bytes of frames that are held to be given backwards
 _LOOK_UP = 0.2  # seconds
+_HALVED = {"yuv420p", "yuvj420p"}  # formats with chroma planes of half the size
+
+T = TypeVar("T")
 
 
 def luma_frames(
@@ -47,12 +52,25 @@ def luma_frames(
     """
     deadline = time.monotonic() + seconds
     ordered = _forwards if frames.step > 0 else _backwards
-    return _ahead(ordered(path, index, frames, deadline))
+    return _ahead(ordered(path, index, frames, deadline, _grey))
+
+
+def pictures(
+    path: Path, index: MediaIndex, frames: range, *, seconds: float
+) -> Iterator[tuple[int, Picture]]:
+    """The same with colour: yield ``(number, picture)``."""
+    deadline = time.monotonic() + seconds
+    ordered = _forwards if frames.step > 0 else _backwards
+    return _ahead(ordered(path, index, frames, deadline, _picture))
 
 
 def _forwards(
-    path: Path, index: MediaIndex, frames: range, deadline: float
-) -> Iterator[tuple[int, Image]]:
+    path: Path,
+    index: MediaIndex,
+    frames: range,
+    deadline: float,
+    made: Callable[[av.VideoFrame, MediaIndex], T],
+) -> Iterator[tuple[int, T]]:
     if not frames:
         return
     first, _ = index.group(frames[0])
@@ -63,49 +81,67 @@ def _forwards(
         for frame in decoded(container, stream, deadline=deadline):
             number = numbering.of(frame)
             if number is not None and number in frames:
-                yield number, _upright(_brightness(frame), index)
+                yield number, made(frame, index)
             if numbering.done:
                 return
 
 
 def _backwards(
-    path: Path, index: MediaIndex, frames: range, deadline: float
-) -> Iterator[tuple[int, Image]]:
+    path: Path,
+    index: MediaIndex,
+    frames: range,
+    deadline: float,
+    made: Callable[[av.VideoFrame, MediaIndex], T],
+) -> Iterator[tuple[int, T]]:
     """A block of frames after the other, each decoded forwards and given backwards."""
     size = max(_BLOCK // (index.width * index.height), 8)
     rising = frames[::-1]
     for end in range(len(rising), 0, -size):
         block = rising[max(end - size, 0) : end]
-        held = [
-            (number, np.ascontiguousarray(picture))
-            for number, picture in _forwards(path, index, block, deadline)
-        ]
+        held = list(_forwards(path, index, block, deadline, made))
         yield from reversed(held)
 
 
 def _brightness(frame: av.VideoFrame) -> Image:
     if frame.format.name not in _PLANAR:
         return np.asarray(frame.to_ndarray(format="gray"), dtype=np.uint8)
-    plane = frame.planes[0]
+    return _plane(frame, 0)
+
+
+def _grey(frame: av.VideoFrame, index: MediaIndex) -> Image:
+    return _upright(_brightness(frame), index.rotation, (index.width, index.height))
+
+
+def _picture(frame: av.VideoFrame, index: MediaIndex) -> Picture:
+    planar = frame if frame.format.name in _HALVED else frame.reformat(format="yuv420p")
+    half = ((index.width + 1) // 2, (index.height + 1) // 2)
+    blue, red = (_upright(_plane(planar, plane), index.rotation, half) for plane in (1, 2))
+    return Picture(_grey(frame, index), (blue, red))
+
+
+def _plane(frame: av.VideoFrame, number: int) -> Image:
+    plane = frame.planes[number]
     rows = np.frombuffer(memoryview(plane), np.uint8).reshape(-1, plane.line_size)
-    return rows[: frame.height, : frame.width]
+    return rows[: plane.height, : plane.width]
 
 
-def _upright(picture: Image, index: MediaIndex) -> Image:
-    """Turn a stored picture upright, without copying it, and make its pixels square."""
-    turned = np.rot90(picture, -index.rotation // 90)
-    if turned.shape == (index.height, index.width):
-        return turned
-    size = (index.width, index.height)
+def _upright(picture: Image, rotation: int, size: tuple[int, int]) -> Image:
+    """Turn a stored picture upright and make its pixels square; ``size`` is width and height.
+
+    It owns its pixels: those of the decoder are written over by later frames.
+    """
+    turned = np.rot90(picture, -rotation // 90)
+    if turned.shape == size[::-1]:
+        return np.ascontiguousarray(turned)
     return np.asarray(cv2.resize(np.ascontiguousarray(turned), size), dtype=np.uint8)
 
 
-def _ahead(frames: Iterator[tuple[int, Image]]) -> Iterator[tuple[int, Image]]:
+def _ahead(frames: Iterator[tuple[int, T]]) -> Iterator[tuple[int, T]]:
     """The same frames, made in another thread before they are asked for."""
-    ready: queue.Queue[tuple[int, Image] | FootingError | None] = queue.Queue(_AHEAD)
+    ready: queue.Queue[tuple[int, T] | FootingError | None] = queue.Queue(_AHEAD)
     stopping = threading.Event()
 
-    def hand_on(item: tuple[int, Image] | FootingError | None) -> None:
+    def hand_on(item: tuple[int, T] | FootingError | None) -> None:
         while not stopping.is_set():
             try:
                 ready.put(item, timeout=_LOOK_UP)

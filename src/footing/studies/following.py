@@ -11,8 +11,8 @@ from typing import Any
 from uuid import uuid4
 
 from footing.core.errors import FootingError, Stale
-from footing.core.following.run import Ended, Start, Step, follow
-from footing.media.luma import luma_frames
+from footing.core.following.run import Ended, Reason, Start, Step, follow
+from footing.media.luma import pictures
 from footing.settings import Settings
 from footing.store import tables
 from footing.store.database import database
@@ -27,6 +27,11 @@ from footing.studies.uploads import stored_media
 
 _STRETCH = 0.4  # seconds between two edits
 _TRIES = 3
+_ENDED: dict[Reason, str] = {
+    "left the picture": "left the picture",
+    "hidden": "went behind something",
+    "lost": "was lost",
+}
 
 
 def unfinished() -> list[int]:
@@ -120,7 +125,7 @@ def _carry_out(row: Any, settings: Settings) -> None:
     if not _goes_on(row):
         return
     for end in ends.values():
-        if end.reason == "lost":
+        if end.reason != "left the picture":
             stretch.add(Step(end.body, end.frame, None, 0.0, sure=False))
     _write(row, person, stretch)
     _tell(row, state="done", at=at, said=_said(row, ends))
@@ -138,7 +143,7 @@ def _steps(
     limit = settings.survey_seconds
     seen = (
         one
-        for one in luma_frames(stored.path, ground.index, wanted, seconds=limit)
+        for one in pictures(stored.path, ground.index, wanted, seconds=limit)
         if one[0] not in damaged
     )
     numbers: list[int] = []
@@ -243,8 +248,7 @@ def _said(row: Any, ends: dict[int, Ended]) -> str:
     )
     parts = [f"{count} marks between the frames {low} and {high}."]
     for body, end in ends.items():
-        how = "left the picture" if end.reason == "left the picture" else "was lost"
-        parts.append(f"{names.get(body, 'It')} {how} in frame {end.frame}.")
+        parts.append(f"{names.get(body, 'It')} {_ENDED[end.reason]} in frame {end.frame}.")
     return " ".join(parts)
 
 

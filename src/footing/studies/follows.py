@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from footing.core.errors import NotThere, Refused
-from footing.core.following.follower import STOP_LEVEL
+from footing.core.following.run import STOP_LEVEL
 from footing.store import tables
 from footing.store.database import transaction
 from footing.store.notices import notify

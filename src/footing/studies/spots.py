@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from footing.core.following.run import Start, Step, follow
-from footing.media.luma import luma_frames
+from footing.media.luma import pictures
 from footing.settings import Settings
 from footing.studies.grounds import media_index
 from footing.studies.uploads import stored_media
@@ -32,7 +32,7 @@ def follow_spot(footage: Any, start: Any, settings: Settings) -> Followed:
         range(start.frame, footage.first - 1, -1),
     )
     for way in ways:
-        frames = luma_frames(stored.path, index, way, seconds=settings.survey_seconds)
+        frames = pictures(stored.path, index, way, seconds=settings.survey_seconds)
         for told in follow(frames, {0: begin}, patience=len(way)):
             for step in told:
                 if isinstance(step, Step) and step.sure and step.place:

@@ -1,37 +1,33 @@
-"""Telling a body in a patch from what was behind it: that stays when the body has gone."""
+"""Telling a body in a patch from what is behind it."""
 
 from dataclasses import replace
 
 import cv2
 import numpy as np
 
-from footing.core.arrays import Image
-from footing.core.following.patches import BEYOND, Patch, Point, smooth_area, window_of
+from footing.core.following.patches import BEYOND, Patch, window_of
+from footing.core.following.scene import Changed
 from footing.core.following.streaks import Grey
 
-_RESTLESS = 6.0  # grey levels by which a place that nothing moved in may change
-_CHANGED = 5.0  # grey levels that are a change
-_LEAST_BODY = 0.1  # share of a patch that must have changed
+_LEAST_BODY = 0.04  # share of a patch that must have changed
+_MOST_BODY = 0.97
 _BACKGROUND = 0.02  # weight of what was background
 _INNER_HOLD = 1.0  # grey levels/px, from which a body holds without its rim
 
 
-def moved_on(patch: Patch, frame: Image, at: Point) -> Grey | None:
-    """Weights of a patch by what has changed in its place; None where that does not tell."""
-    assert patch.beyond is not None
-    wide = patch.beyond.shape[0] // 2
-    now = smooth_area(frame, round(at[0]) - wide, round(at[1]) - wide, 2 * wide + 1)
-    change = now - patch.beyond
-    inner = np.s_[BEYOND:-BEYOND, BEYOND:-BEYOND]
-    around = np.ones(change.shape, dtype=bool)
-    around[inner] = False
-    noise = 1.48 * float(np.median(np.abs(change[around])))
-    if noise > _RESTLESS:  # the camera or the light moved
+def body_weights(patch: Patch, changed: Changed, *, there: bool) -> Grey | None:
+    """Weights of a patch by what is not the still background there; None where that tells nothing.
+
+    ``changed`` must be of the patch's place with what lies around it; ``there`` says whether its
+    frame is that of the patch, so that colour tells, too.
+    """
+    if patch.beyond is None or patch.beyond.shape != changed.still.shape:
         return None
-    body = (np.abs(change[inner]) > max(4 * noise, _CHANGED)).astype(np.float32)
-    if body.mean() < _LEAST_BODY:
+    different = changed.mask if there else np.abs(patch.beyond - changed.still) > changed.least
+    body = different[BEYOND:-BEYOND, BEYOND:-BEYOND].astype(np.float32)
+    body = np.asarray(cv2.morphologyEx(body, cv2.MORPH_CLOSE, np.ones((5, 5))), dtype=np.float32)
+    if not _LEAST_BODY <= body.mean() <= _MOST_BODY:
         return None
-    body = cv2.morphologyEx(body, cv2.MORPH_CLOSE, np.ones((5, 5)))
     window = window_of(patch.reach, patch.spot)
     weights = window
     # its rim shows what is behind it, too; it is needed only where nothing else holds

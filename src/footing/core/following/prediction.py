@@ -15,7 +15,10 @@ _MEMORY = 7  # places
 _FADES = 0.72  # weight of a place, for each place that came after it
 _FOR_A_PARABOLA = 5
 _SURPRISE_FADES = 0.75
+_LETS_GO = 0.5  # share of its bend, that may change unseen
+_BENDS = 0.03  # px/frame², by which a course may bend unseen
 _FIRST_SURPRISE = 2.0  # px
+_LEAST_ROOM = 6.0  # px beyond twice the speed, that a place may be off at most
 
 
 @dataclass
@@ -31,10 +34,25 @@ class Course:
         """Take a new place."""
         if len(self.frames) > 1:
             (x, y), _ = self.foreseen(frame)
-            off = min(float(np.hypot(place[0] - x, place[1] - y)), 40.0)
+            most = 2 * (self.speed or 0.0) + _LEAST_ROOM
+            off = min(float(np.hypot(place[0] - x, place[1] - y)), most)
             self.surprise = max(off, _SURPRISE_FADES * self.surprise + (1 - _SURPRISE_FADES) * off)
         self.frames = [*self.frames, frame][-_MEMORY:]
         self.places = [*self.places, place][-_MEMORY:]
+
+    def carried(self, by: Point) -> "Course":
+        """The same in a picture that the camera has moved."""
+        places = [(x + by[0], y + by[1]) for x, y in self.places]
+        return Course(list(self.frames), places, self.surprise)
+
+    def backward(self, first: int) -> "Course":
+        """The same from its end to a frame, as it would be gone backward."""
+        back = Course()
+        for frame, place in zip(self.frames[::-1], self.places[::-1], strict=True):
+            if abs(frame - self.frames[-1]) <= abs(first - self.frames[-1]):
+                back.add(frame, place)
+        back.surprise = self.surprise
+        return back
 
     def forget(self) -> None:
         """Keep the latest place only: somebody said that it is elsewhere."""
@@ -58,7 +76,10 @@ class Course:
         x, y = (
             np.array([float(ahead) ** power for power in range(len(coefficients))]) @ coefficients
         )
-        return (float(x), float(y)), self.surprise * (0.6 + 0.4 * abs(ahead))
+        bend = float(np.hypot(*coefficients[2])) if len(coefficients) > 2 else 0.0
+        error = self.surprise * (0.6 + 0.4 * abs(ahead))
+        error += (_BENDS + _LETS_GO * bend) * (abs(ahead) - 1) ** 2
+        return (float(x), float(y)), error
 
     def velocity(self, frame: int) -> FloatArray:
         """In a frame near the latest, in pixels for each frame as they are numbered."""

@@ -1,20 +1,44 @@
 """Following bodies through frames: what was found in which frame, and why it ended."""
 
-from collections import deque
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from itertools import islice
+from math import exp
+from typing import Literal
+
+import numpy as np
 
 from footing.core.arrays import Image
-from footing.core.following.follower import STOP_LEVEL, Follower, Sighting
+from footing.core.errors import Refused
+from footing.core.following.hypothesis import Candidate, Hypothesis, Known
+from footing.core.following.look import LEAST_HOLD, fitting_reach
 from footing.core.following.patches import Point
+from footing.core.following.pictures import Picture, as_picture
+from footing.core.following.scene import Scene
 
-_DOUBTED = 0.85  # quality under which it is looked whether the body is elsewhere
-_CLEARLY = 0.1  # by which another place must fit better
-PATIENCE = 15  # frames in which a body may be hidden
-_BEGINNING = 12  # frames since a reference, up to which they are followed anew once it settled
+STOP_LEVEL = 0.6
+PATIENCE = 30  # frames in which a body may be hidden
+_AHEAD = 40  # frames that are read before they are needed
+_AHEAD_BYTES = 160_000_000
+_ACCOUNTS = 4  # that live at the same time
+_UNSEEN = 2  # of them at most, that do not see it
+_WORSE = 7.0  # evidence by which an account may be behind the best
+_LAG = 10  # frames after which the best one is believed
+_SAME = 3.0  # px within which two accounts tell the same
+_MOVED = 0.02  # px, and
+_REGRADED = 0.05  # of quality by which a step must differ to be told again
+_WHOLE, _LARGEST_REACH = 0.9, 29  # of a body's radius, and px: reach of the patch of a large one
+_CONFIRMED_BY = 3  # later frames, that a place which was not foreseen needs
+_FOUND_AGAIN = (3, 6, 10)  # frames in a row, after which the gap before is gone through backward
+_STEADY, _STEADY_SHARE = 1.5, 0.1  # px, and share of the speed, by which a path may bend
+_SURELY = 1.8  # evidence of look and of change, with which it may have bounced
+_MAY_BOUNCE, _BOUNCED = -6.0, -3.0  # evidence of motion, and what is made of it then
+_EVEN = 1.0  # evidence against a place, at which it is as likely right as not
+_TWO = 2  # witnesses that a mark needs
+_UNSURE = 0.5  # quality at most without them
 
-Frame = tuple[int, Image]
+Frame = tuple[int, Image | Picture]
+Reason = Literal["left the picture", "hidden", "lost"]
 
 
 @dataclass(frozen=True)
@@ -49,26 +73,30 @@ class Step:
 
 @dataclass(frozen=True)
 class Ended:
-    """Why a body's marks ended before the frames did: the first frame without a mark, and why."""
+    """Why a body's marks ended before the frames did: the first frame without a mark, and why.
+
+    It left the picture where its course leads out of it; it is hidden where the still background
+    is all that can be seen where it should be; otherwise it is lost.
+    """
 
     body: int
     frame: int
-    reason: str
+    reason: Reason
 
 
 @dataclass
 class _Leg:
-    """One body on its way.
+    """One body on its way: the accounts of it, the best first, what was told and what is held.
 
-    open : the frames since it was found last
-    begun : the frames since its latest reference, until that settled
+    Frames in which it is not seen are held until it is seen again: they are no question to anybody
+    if it is not.
     """
 
     body: int
     start: Start
-    follower: Follower | None = None
-    open: list[Step] = field(default_factory=list)
-    begun: list[Frame] = field(default_factory=list)
+    accounts: list[Hypothesis] = field(default_factory=list)
+    told: dict[int, Step] = field(default_factory=dict)
+    held: dict[int, Step] = field(default_factory=dict)
     over: bool = False
 
 
@@ -79,133 +107,276 @@ def follow(
     stop_level: float = STOP_LEVEL,
     patience: int = PATIENCE,
 ) -> Iterator[list[Step | Ended]]:
-    """Follow bodies through grey frames, in the order in which they come; yield after each frame.
+    """Follow bodies through frames, in the order in which they come; yield after each frame.
 
-    Each body is followed from the frame of its start on. One that is not found is looked for in the
-    next frames, as far as ``patience`` goes. If it is found again, the frames between come out as
-    open steps; otherwise the first of them is its end. Shortly after a reference the steps since
-    then may come a second time, more exact.
+    A frame is brightness alone, or a picture with colour.
+    Each body is followed from the frame of its start on. Several accounts of where it went live
+    for some frames; the steps of the best one are told at once, and told again if another one turns
+    out to be better.
 
     Raises
     ------
     Refused : if there is nothing at a start that could be told from its surroundings.
     """
     legs = [_Leg(body, start) for body, start in starts.items()]
+    scene = Scene()
     coming = iter(frames)
-    ahead = deque(islice(coming, _BEGINNING + 1))
     size: tuple[int, ...] = (0, 0)
-    while ahead:
-        number, frame = ahead.popleft()
-        ahead.extend(islice(coming, 1))
+    first = next(coming, None)
+    if first is None:
+        return
+    begins = as_picture(first[1])
+    scene.comes(first[0], begins)
+    ahead = max(min(_AHEAD, _AHEAD_BYTES // begins.grey.size), 8)
+    for number, late in islice(coming, ahead):
+        scene.comes(number, as_picture(late))
+    while (now := scene.next()) is not None:
+        number, frame = now[0], now[1].grey
         size = frame.shape
         told: list[Step | Ended] = []
         for leg in legs:
-            if leg.follower is None:
-                _begin(leg, number, frame, ahead)
+            if not leg.accounts:
+                _begin(leg, number, frame, scene)
             elif not leg.over:
                 told += _one(leg, number, frame, stop_level, patience)
         yield told
         if all(leg.over for leg in legs):
             return
-    yield [
-        _end(leg, leg.follower, size) for leg in legs if leg.follower and leg.open and not leg.over
-    ]
+        for later, late in islice(coming, 1):
+            scene.comes(later, as_picture(late))
+    last: list[Step | Ended] = []
+    for leg in legs:
+        if leg.accounts and not leg.over:
+            last += _finished(leg, size, stop_level)
+    yield last
 
 
-def _begin(leg: _Leg, number: int, frame: Image, ahead: deque[Frame]) -> None:
+def _begin(leg: _Leg, number: int, frame: Image, scene: Scene) -> None:
     start = leg.start
     if number != start.frame:
         return
-    leg.follower = Follower(frame, start.at, number, reach=start.reach, search=start.search)
-    if ahead:
-        leg.follower.guess(ahead[-1][1])
+    reach = start.reach or fitting_reach(frame, start.at)
+    search = start.search or max(round(0.06 * max(frame.shape)), 40)
+    account = Hypothesis(scene, reach, search, chosen=start.search is not None)
+    account.believe(frame, start.at, number)
+    outline = account.outline
+    if start.reach is None and outline is not None and outline.has_limbs:
+        whole = min(round(_WHOLE * outline.radius), _LARGEST_REACH)
+        if whole > reach:
+            account = Hypothesis(scene, whole, search, chosen=start.search is not None)
+            account.believe(frame, start.at, number)
+    if account.look.hold < LEAST_HOLD and not account.holds:
+        x, y = start.at
+        raise Refused(
+            f"There is nothing to hold on to at ({x:.0f}, {y:.0f}); choose a spot with "
+            "an edge or a pattern, or a larger patch.",
+            field="mark",
+        )
+    leg.accounts = [account]
 
 
 def _one(
     leg: _Leg, number: int, frame: Image, stop_level: float, patience: int
 ) -> list[Step | Ended]:
-    follower = leg.follower
-    assert follower is not None
     if (at := leg.start.known.get(number)) is not None:
-        follower.believe(frame, at, number)
-        leg.begun = []
-        return _closed(leg)
-    sighting = _looked(follower, number, frame, wide=bool(leg.open))
-    surprising = bool(leg.open)
-    if not surprising and (sighting is None or sighting.quality < max(stop_level, _DOUBTED)):
-        # perhaps it bounced: as far as is allowed, but then it must surely be what it was
-        farther = _looked(follower, number, frame, wide=True)
-        weak = sighting is None or sighting.quality < stop_level
-        if weak or _is_better(farther, sighting):
-            sighting, surprising = farther, True
-    if (
-        sighting is not None
-        and sighting.quality >= stop_level
-        and (not surprising or follower.is_back(sighting))
-    ):
-        follower.take(sighting, number)
-        mark = Step(leg.body, number, sighting.place, sighting.quality, sure=True)
-        return [*_closed(leg), mark, *_settled(leg, follower, number, frame, stop_level)]
-    if not leg.open:
-        follower.fall_back()
-    place, quality = (sighting.place, sighting.quality) if sighting else (None, 0.0)
-    leg.open.append(Step(leg.body, number, place, quality, sure=False))
-    gone = _outside(follower.course.foreseen(number)[0], frame.shape)
-    if gone or len(leg.open) > patience:
-        leg.over = True
-        return [_end(leg, follower, frame.shape)]
-    return []
+        told = _news(leg, stop_level)
+        best = leg.accounts[0]
+        best.believe(frame, at, number)
+        best.found, best.score = (), 0.0
+        leg.accounts = [best]
+        return told
+    ways = [
+        (account.score + candidate.evidence, account, candidate)
+        for account in leg.accounts
+        for candidate in _inside(account.candidates(frame, number), frame.shape)
+    ]
+    ways.sort(key=lambda way: way[0], reverse=True)
+    leg.accounts = _gone_on(ways, number)
+    told = _news(leg, stop_level)
+    _agree(leg)
+    best = leg.accounts[0]
+    if best.gap is not None and best.since in _FOUND_AGAIN:
+        told += _filled(leg, best, stop_level)
+    if best.unseen:
+        gone = _outside(best.look.course.foreseen(number)[0], frame.shape)
+        # without a background to be seen before, what looks alike is soon taken for it
+        enough = patience if best.stands_out else patience // 2
+        if gone or best.unseen > enough:
+            leg.over = True
+            told.append(_end(leg, best, frame.shape))
+    return told
 
 
-def _is_better(one: Sighting | None, other: Sighting | None) -> bool:
-    return one is not None and other is not None and one.score > other.score + _CLEARLY
+def _gone_on(ways: list[tuple[float, Hypothesis, Candidate]], number: int) -> list[Hypothesis]:
+    """The accounts that live on: the best, as far as they tell different things."""
+    kept: list[tuple[Hypothesis, Candidate]] = []
+    unseen = 0
+    for score, account, candidate in ways:
+        if len(kept) == _ACCOUNTS or score < ways[0][0] - _WORSE:
+            break
+        if candidate.sighting is None:
+            unseen += 1
+            if unseen > _UNSEEN:
+                continue
+        if not any(_alike(account, candidate, *other) for other in kept):
+            kept.append((account, candidate))
+    return [account.child(number, candidate) for account, candidate in kept]
 
 
-def _looked(follower: Follower, number: int, frame: Image, *, wide: bool) -> Sighting | None:
-    """Look for a body in the picture; a place outside is none."""
-    sighting = follower.look(frame, number, wide=wide)
-    return sighting if sighting is not None and _inside(sighting, frame.shape) else None
+def _alike(account: Hypothesis, candidate: Candidate, other: Hypothesis, its: Candidate) -> bool:
+    """Whether two accounts come to the same place; where both see nothing, from the same."""
+    if candidate.sighting is None or its.sighting is None:
+        return candidate.sighting is its.sighting and account is other
+    return float(np.hypot(*np.subtract(candidate.sighting.place, its.sighting.place))) <= _SAME
 
 
-def _closed(leg: _Leg) -> list[Step | Ended]:
-    """The open steps of a body that was found again."""
-    told, leg.open = leg.open, []
-    return [*told]
+def _inside(candidates: list[Candidate], size: tuple[int, ...]) -> list[Candidate]:
+    """Without those outside the picture."""
+    return [
+        one for one in candidates if one.sighting is None or not _outside(one.sighting.place, size)
+    ] or [Candidate(None, look=-1.0)]
 
 
-def _settled(
-    leg: _Leg, follower: Follower, number: int, frame: Image, stop_level: float
-) -> list[Step]:
-    """Once the background of the reference is known, the steps since then, better placed."""
-    if follower.settled:
-        leg.begun = []
+def _agree(leg: _Leg) -> None:
+    """Believe what the best account told long enough ago, and drop those that tell otherwise."""
+    best = leg.accounts[0]
+    while len(best.found) > (_LAG if len(leg.accounts) > 1 else _CONFIRMED_BY):
+        oldest = best.found[0]
+        leg.accounts = [
+            account
+            for account in leg.accounts
+            if account is best or (account.found and _same(account.found[0], oldest))
+        ]
+        for account in leg.accounts:
+            account.found = account.found[1:]
+
+
+def _same(one: Known, other: Known) -> bool:
+    if one.place is None or other.place is None:
+        return one.place is other.place
+    return float(np.hypot(*np.subtract(one.place, other.place))) <= _SAME
+
+
+def _news(leg: _Leg, stop_level: float) -> list[Step | Ended]:
+    """The steps of the best account that were not told, or told otherwise."""
+    best = leg.accounts[0]
+    news: list[Step | Ended] = []
+    for k, known in enumerate(best.found):
+        quality = _quality(known, leg.accounts, k)
+        sure = known.place is not None and quality >= stop_level
+        step = Step(leg.body, known.frame, known.place, quality if known.place else 0.0, sure)
+        before = leg.told.get(known.frame)
+        if known.place is None and before is None:
+            leg.held[known.frame] = step
+        elif before is None or _differ(before, step):
+            news += _tell(leg, step)
+    return news
+
+
+def _tell(leg: _Leg, step: Step) -> list[Step | Ended]:
+    """Tell a step, and those that were held before it."""
+    held = [] if step.place is None else [*leg.held.values()]
+    leg.held = {} if held else leg.held
+    told = [other for other in held if other.frame != step.frame]
+    for one in (*told, step):
+        leg.told[one.frame] = one
+    return [*told, step]
+
+
+def _filled(leg: _Leg, best: Hypothesis, stop_level: float) -> list[Step | Ended]:
+    """The frames in which it was not seen, as far as going back finds it in them."""
+    news: list[Step | Ended] = []
+    filled = best.filled()
+    best.proven = best.proven or best.came_from_there
+    if not (filled or best.proven) and best.since < max(_FOUND_AGAIN):
         return []
-    leg.begun = [] if follower.at_rest else [*leg.begun, (number, frame)][-_BEGINNING - 1 :]
-    if not follower.settle(frame) or len(leg.begun) > _BEGINNING:
-        return []
-    follower.go_back()
-    again = []
-    for earlier, picture in leg.begun:
-        sighting = follower.look(picture, earlier)
-        if (
-            sighting is None
-            or not _inside(sighting, picture.shape)
-            or sighting.quality < stop_level
-        ):
-            again.append(Step(leg.body, earlier, None, 0.0, sure=False))
-            continue
-        follower.take(sighting, earlier)
-        again.append(Step(leg.body, earlier, sighting.place, sighting.quality, sure=True))
-    return again
+    gap = best.gap
+    assert gap is not None
+    if filled:
+        best.proven = True
+    far = abs(gap[1] - leg.start.frame)
+    after = [known for known in best.history if abs(known.frame - leg.start.frame) > far]
+    for known in (*filled, *(after if best.proven else ())):
+        quality = _quality(known, [best], None)
+        before = leg.told.get(known.frame)
+        if quality >= stop_level and (before is None or not before.sure):
+            news += _tell(leg, Step(leg.body, known.frame, known.place, quality, sure=True))
+    for account in leg.accounts:
+        account.gap = None
+    return news
 
 
-def _end(leg: _Leg, follower: Follower, size: tuple[int, ...]) -> Ended:
-    left = _outside(follower.course.foreseen(leg.open[-1].frame)[0], size)
-    return Ended(leg.body, leg.open[0].frame, "left the picture" if left else "lost")
+def _differ(one: Step, other: Step) -> bool:
+    if one.sure != other.sure or (one.place is None) != (other.place is None):
+        return True
+    if one.place is None or other.place is None:
+        return False
+    moved = float(np.hypot(*np.subtract(one.place, other.place)))
+    return moved > _MOVED or abs(one.quality - other.quality) > _REGRADED
 
 
-def _inside(sighting: Sighting, size: tuple[int, ...]) -> bool:
-    return not _outside(sighting.place, size)
+def _quality(known: Known, accounts: list[Hypothesis], place: int | None) -> float:
+    """How likely a step is right: by its witnesses, and by the other accounts."""
+    candidate = known.candidate
+    if candidate.sighting is None:
+        return 0.0
+    motion = candidate.motion
+    otherwise = 0.0
+    if place is not None:
+        best = accounts[0]
+        motion = max(motion, _between(best.found, place))
+        weights = [exp(account.score - best.score) for account in accounts]
+        otherwise = sum(
+            weight
+            for weight, account in zip(weights, accounts, strict=True)
+            if place < len(account.found) and not _same(account.found[place], known)
+        ) / sum(weights)
+    if candidate.look >= _SURELY and candidate.change >= _SURELY and motion >= _MAY_BOUNCE:
+        motion = max(motion, _BOUNCED)
+    own = 1 / (1 + exp(-(candidate.look + candidate.change + motion + _EVEN)))
+    quality = own * (1 - otherwise)
+    sure = candidate.witnesses(motion) >= _TWO and accounts[0].proven
+    return quality if sure else min(quality, _UNSURE)
+
+
+def _between(found: tuple[Known, ...], k: int) -> float:
+    """What the frames around say of a place that was not foreseen: evidence, as of motion.
+
+    Those before and after it, or the two after it.
+    """
+    here = found[k].place
+    before, after, later = (
+        found[n].place if 0 <= n < len(found) else None for n in (k - 1, k + 1, k + 2)
+    )
+    if here is None or after is None:
+        return float("-inf")
+    ways = []
+    if before is not None:
+        ways.append((np.add(before, after) / 2, np.subtract(after, before) / 2))
+    if later is not None:
+        ways.append((2 * np.array(after) - later, np.subtract(later, after)))
+    off = [
+        float(np.hypot(*(here - place))) / (_STEADY + _STEADY_SHARE * float(np.hypot(*velocity)))
+        for place, velocity in ways
+    ]
+    return -0.5 * min(off, default=float("inf")) ** 2
+
+
+def _finished(leg: _Leg, size: tuple[int, ...], stop_level: float) -> list[Step | Ended]:
+    best = leg.accounts[0]
+    told = _news(leg, stop_level)
+    if best.gap is not None and 0 < best.since < max(_FOUND_AGAIN):
+        told += _filled(leg, best, stop_level)
+    return [*told, _end(leg, best, size)] if best.unseen else told
+
+
+def _end(leg: _Leg, best: Hypothesis, size: tuple[int, ...]) -> Ended:
+    last = best.history[-1].frame
+    begun = min(leg.held, key=lambda frame: abs(frame - leg.start.frame), default=last)
+    ways = [best.look.course.foreseen(frame)[0] for frame in (begun, last)]
+    left = any(_outside(place, size) for place in ways)
+    reason: Reason = "left the picture" if left else "hidden" if best.covered else "lost"
+    return Ended(leg.body, begun, reason)
 
 
 def _outside(place: Point, size: tuple[int, ...]) -> bool:
