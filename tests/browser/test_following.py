@@ -210,36 +210,90 @@ def slope_of(times: np.ndarray, values: np.ndarray) -> tuple[float, float]:
     return float(slope), float(np.sqrt(covariance[0, 0]))
 
 
-def test_what_is_in_doubt_is_decided_one_after_the_other(
+def test_what_is_in_doubt_is_asked_by_stretches_and_answered_with_one_key(
     open_tab: OpenTab, world: World, clips: Path, settings: Settings
 ) -> None:
     tab = Tab(world.study, world.heron)
     footage = tab.uploads(clips / "sled-run.mp4", settings)
     body = tab.makes("add_body", footage=footage, name="sled")
     tab.does("place_mark", body=body, frame=3, x=120, y=262)
-    proposal = [5, 140.0, 250.0, 0.41]
-    found = [
-        {"body": body, "marks": [], "open": [proposal, [6, None, None, 0.0], [7, None, None, 0]]}
+    opened = [
+        *([frame, 120.0 + frame, 255.0, 0.41] for frame in range(5, 10)),
+        [12, None, None, 0.0],
+        [13, 150.0, 250.0, 0.3],
+        [20, 170.0, 250.0, 0.3],
     ]
-    tab.does("follow_marks", bodies=found)
+    marks = [[30, 200.0, 250.0, 0.9]]
+    tab.does("follow_marks", bodies=[{"body": body, "marks": marks, "open": opened}])
     hands = open_tab(world.heron)
     hands.opens(f"/studies/{world.study.id}/mark")
     decide = hands.page.locator(".decide")
-    expect(decide).to_contain_text("3 frames wait")
-    hands.page.locator("#lanes .flagged.open").first.click()
-    hands.sees_frame(5)
+    expect(decide).to_contain_text("8 frames wait")
+    expect(decide).to_contain_text("5–9: is this still it?")
+    expect(decide.locator(".crop")).to_have_count(3)
+    decide.locator(".crop").last.click()
+    hands.sees_frame(9)
     expect(hands.page.locator(".proposal")).to_be_visible()
-    decide.get_by_role("button", name="Right as proposed").click()
-    hands.sees_frame(6)
-    expect(decide).to_contain_text("frame 6")
+    hands.page.keyboard.press("c")
+    hands.sees_frame(12)
+    expect(decide).to_contain_text("12–13")
     decide.get_by_role("button", name="Hidden here").click()
-    hands.sees_frame(7)
+    hands.sees_frame(20)
     hands.clicks([160, 245])
-    hands.sees_frame(8)
     expect(decide).to_be_hidden()
     sled = body_of(hands, "sled")
-    assert [mark[0] for mark in sled["marks"]] == [3, 5, 7]
-    assert (sled["hidden"], sled["qualities"]) == ([6], {"5": 0.41})
+    assert [mark[0] for mark in sled["marks"]] == [3, 5, 6, 7, 8, 9, 20, 30]
+    assert sled["hidden"] == [12, 13]
+    assert sled["qualities"] == {**{str(n): 0.41 for n in range(5, 10)}, "30": 0.9}
+
+
+def test_each_place_is_accepted_before_the_next(
+    bench: Hands, truth: dict[str, Any], settings: Settings
+) -> None:
+    clicks_slowly(bench, truth["positions"]["red stone"][0])
+    bench.is_saved()
+    bench.steps_to(0)
+    page = bench.page
+    page.locator("#follow-sizes summary").click()
+    page.locator("#follow-each").check()
+    page.locator("form[data-follow] button.is-primary").click()
+    for frame in (1, 2):
+        do_the_work(settings)
+        bench.sees_frame(frame)
+        expect(page.locator(".decide")).to_contain_text(f"frame {frame}")
+        assert [mark[0] for mark in body_of(bench, "red stone")["marks"]] == list(range(frame))
+        page.keyboard.press("c")
+        expect(page.locator("[data-follow-progress]")).to_be_visible()
+    do_the_work(settings)
+    marks = body_of(bench, "red stone")["marks"]
+    assert [mark[0] for mark in marks] == [0, 1, 2]
+    for frame, *place in marks:
+        assert place == pytest.approx(truth["positions"]["red stone"][int(frame)], abs=1.0)
+
+
+def test_following_goes_on_from_the_answer_where_it_was_lost(
+    open_tab: OpenTab, world: World, tmp_path: Path, settings: Settings
+) -> None:
+    """A disc is away for long; a click where it is back is followed on by itself."""
+    tab = Tab(world.study, world.heron)
+    middles = rolling_film(tmp_path / "rolling.mp4", frames=90, away=range(25, 70))
+    footage = tab.uploads(tmp_path / "rolling.mp4", settings)
+    body = tab.makes("add_body", footage=footage, name="disc")
+    tab.does("place_mark", body=body, frame=0, x=middles[0][0], y=middles[0][1])
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/mark")
+    follows(hands, settings, to=89, bodies={"disc"})
+    expect(hands.page.locator("#card-follow .said")).to_contain_text("went behind something")
+    expect(hands.page.locator(".decide")).to_contain_text("frame 25: not seen")
+    hands.steps_to(70)
+    hands.clicks([float(value) for value in middles[70]])
+    expect(hands.page.locator("[data-follow-progress]")).to_be_visible()
+    do_the_work(settings)
+    expect(hands.page.locator("#card-follow .said")).to_contain_text("marks between")
+    marks = {int(frame): place for frame, *place in body_of(hands, "disc")["marks"]}
+    assert sorted(marks) == [*range(25), *range(70, 90)]
+    for frame in (20, 80):
+        assert marks[frame] == pytest.approx(middles[frame], abs=1.5)
 
 
 def test_a_worker_that_is_killed_is_replaced_and_marks_nothing_twice(

@@ -105,21 +105,26 @@ def test_notices_reach_a_listener_when_the_edit_is_committed(
     assert json.dumps(heard)
 
 
-def rolling_film(path: Path, *, frames: int = 30) -> list[tuple[float, float]]:
-    """A patterned disc rolls to and fro on a textured floor; gives its middle in each frame."""
+def rolling_film(
+    path: Path, *, frames: int = 30, away: range = range(0)
+) -> list[tuple[float, float]]:
+    """A patterned disc rolls to and fro on a textured floor; gives its middle in each frame.
+
+    It is not there in the frames ``away``.
+    """
     rng = np.random.default_rng(8)
     floor = rng.integers(140, 170, size=(45, 80, 3)).repeat(4, axis=0).repeat(4, axis=1)
     rows, columns = np.mgrid[:180, :320]
     middles = [(160 - 110 * np.cos(n / 20), 90 + 30 * np.sin(n / 31)) for n in range(frames)]
 
-    def picture(middle: tuple[float, float]) -> np.ndarray:
-        x, y = middle
-        away = np.hypot(columns - x, rows - y)[..., None]
-        disc = np.where(away < 6, 230, np.where(away < 11, 60, 120))
-        cover = np.clip(16 - away, 0, 1)
+    def picture(number: int) -> np.ndarray:
+        x, y = middles[number]
+        off = np.hypot(columns - x, rows - y)[..., None]
+        disc = np.where(off < 6, 230, np.where(off < 11, 60, 120))
+        cover = np.clip(16 - off, 0, 1) * (number not in away)
         return np.asarray(cover * disc + (1 - cover) * floor).astype(np.uint8)
 
-    pictures = (picture(middle) for middle in middles)
+    pictures = (picture(number) for number in range(frames))
     write_video(path, pictures, rate=25, encoder={"crf": "16", "g": "10"})
     return middles
 

@@ -142,6 +142,40 @@ def test_a_doubt_is_decided(
     assert (shown["marks"], shown["hidden"], shown["last"]) == (mark, hidden, last)
 
 
+STRETCHES = [
+    ("right", [[31, 7.0, 8.0], [33, 9.0, 8.0]], [32], None, [[38, 38]]),
+    ("hidden", [], [31, 32, 33], None, [[38, 38]]),
+    ("ends", [], [], 30, []),
+]
+
+
+@pytest.mark.parametrize(("decision", "marks", "hidden", "last", "left"), STRETCHES)
+def test_a_stretch_is_decided_in_one_step(
+    decision: str,
+    marks: list[Any],
+    hidden: list[int],
+    last: int | None,
+    left: list[list[int]],
+    measured: Measured,
+) -> None:
+    tab, rival = measured.tab, measured.rival
+    tab.does("decide_doubt", body=rival, frame=30, decision="hidden")
+    opened = [[31, 7.0, 8.0, 0.4], [32, None, None, 0.0], [33, 9.0, 8.0, 0.5], [38, 1.0, 2.0, 0.3]]
+    tab.does("follow_marks", bodies=[{"body": rival, "marks": [], "open": opened}])
+    asked = body_of(tab, rival)["asked"]
+    assert [[one["first"], one["last"], one["proposed"]] for one in asked] == [
+        [31, 33, 2],
+        [38, 38, 1],
+    ]
+    assert asked[0]["shown"] == [[31, 7.0, 8.0, 0.4], [33, 9.0, 8.0, 0.5]]
+    tab.does("decide_doubt", body=rival, frame=31, last=33, decision=decision)
+    shown = body_of(tab, rival)
+    assert (shown["marks"], shown["hidden"][1:], shown["last"]) == (marks, hidden, last)
+    assert [[one["first"], one["last"]] for one in shown["asked"]] == left
+    tab.does("undo")
+    assert [one["count"] for one in body_of(tab, rival)["asked"]] == [3, 1]
+
+
 def test_a_follow_is_taken_back_and_made_again_in_one_step(measured: Measured) -> None:
     tab, body = measured.tab, measured.body
     before = body_of(tab, body)["marks"]

@@ -14,6 +14,7 @@ from footing.core.oddities import Oddity, oddities
 from footing.core.paths import Column
 from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING, QuantityKey
 from footing.studies.body_table import BodyTable
+from footing.studies.doubts import stretches
 from footing.studies.grounds import Grounded
 from footing.studies.looks import LOOKS
 from footing.studies.motions import BodyMotion, Marked
@@ -74,6 +75,7 @@ def body_view(
         },
         "hidden": [one.frame for one in known.hidden.get(row.id, [])],
         "doubts": [[one.frame, one.x, one.y, one.quality] for one in known.doubts.get(row.id, [])],
+        "asked": stretches(known.doubts.get(row.id, []), row.stride or ground.footage.stride),
         "counting": [int(frame) for frame in body.frames],
         "odd": [] if ground.is_picture else _odd(body, ground),
         "ghosts": [] if ground.is_picture or row.kind != "marked" else _ghosts(row, known, ground),

@@ -74,32 +74,46 @@ class FollowMarks(EditModel):
 
 
 class DecideDoubt(EditModel):
-    """Decide about a frame that following left open (moving the mark is placing it by hand)."""
+    """Decide about frames that following left open (moving a mark is placing it by hand).
+
+    last : the last frame of the stretch; the one frame if it is not given
+    """
 
     kind: Literal["decide_doubt"] = "decide_doubt"
     body: int
     frame: int
+    last: int | None = None
     decision: Literal["right", "hidden", "ends"]
 
     @property
     def label(self) -> str:
         """In the history."""
-        return f"deciding about frame {self.frame}"
+        if self.last is None or self.last == self.frame:
+            return f"deciding about frame {self.frame}"
+        return f"deciding about frames {self.frame}–{self.last}"
 
     def apply(self, work: Work) -> None:
-        """Make the proposal a mark, say that the body is hidden, or end its motion before."""
+        """Make the proposals marks, say that the body is hidden, or end its motion before.
+
+        Where it is right and nothing was proposed within a stretch, the body is hidden.
+        """
         body = marked_body(work, self.body)
         doubts = work.rows(Doubt, body=body)
-        here = [doubt for doubt in doubts if doubt.frame == self.frame]
+        last = self.frame if self.last is None else self.last
+        here = [doubt for doubt in doubts if self.frame <= doubt.frame <= last]
         if not here:
             raise Refused(f"Frame {self.frame} waits for no decision.", field="decision")
         if self.decision == "hidden":
-            hide(work, body, self.frame)
+            for doubt in here:
+                hide(work, body, doubt.frame)
         elif self.decision == "right":
-            if here[0].x is None:
+            if all(doubt.x is None for doubt in here):
                 raise Refused("Nothing was proposed here; click where it is.", field="decision")
-            proposal = here[0]
-            put_mark(work, body, self.frame, proposal.x, proposal.y, quality=proposal.quality)
+            for doubt in here:
+                if doubt.x is None:
+                    hide(work, body, doubt.frame)
+                else:
+                    put_mark(work, body, doubt.frame, doubt.x, doubt.y, quality=doubt.quality)
         else:
             marks = [mark for mark in work.rows(Mark, body=body) if mark.quality is not None]
             for row in [*doubts, *marks]:

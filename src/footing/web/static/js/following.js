@@ -14,10 +14,17 @@ export class Following {
     this.edits = edits;
     this.overlay = overlay;
     this.cards = cards;
+    /** Whether each place is accepted before the next, and how it was asked for last. */
+    this.each = false;
+    /** @type {Record<string, any>} */
+    this.how = {};
+    /** @type {{body: number, first: number} | null} from which frame on a body is lost */
+    this.lost = null;
     cards.addEventListener("submit", (event) => this.submit(event));
     cards.addEventListener("click", (event) => this.click(event));
     cards.addEventListener("input", () => this.readSizes());
     bench.addEventListener("follow", () => this.show());
+    bench.addEventListener("view", () => this.look());
     bench.addEventListener("step", () => this.readSizes());
     bench.addEventListener("sizes", (event) => this.writeSizes(/** @type {CustomEvent} */ (event).detail));
   }
@@ -39,6 +46,19 @@ export class Following {
       const text = String(data.get(name) ?? "").trim();
       if (text) wanted[name] = Number(text.replace(",", "."));
     }
+    this.each = data.has("each");
+    if (this.each) {
+      // every place is a proposal, and the next frame is asked for by the answer
+      const way = wanted.to < wanted.frame ? -1 : 1;
+      Object.assign(wanted, { to: wanted.frame + way * this.bench.stride, stop_level: 1 });
+    }
+    const { bodies, frame, to, ...how } = wanted;
+    this.how = how;
+    await this.ask(wanted);
+  }
+
+  /** @param {Record<string, any>} wanted */
+  async ask(wanted) {
     await this.edits.tail; // the first mark may still be on its way
     const response = await fetch(`/api/studies/${this.bench.view.id}/follows`, {
       method: "POST",
@@ -46,7 +66,8 @@ export class Following {
       headers: { "Content-Type": "application/json" },
     });
     const answer = await response.json();
-    form.querySelector(".message").textContent = response.ok ? "" : answer.error;
+    const message = this.form?.querySelector(".message");
+    if (message) message.textContent = response.ok ? "" : answer.error;
     if (!response.ok) return;
     await this.bench.fetchView();
     // a single frame is followed to be looked at
@@ -57,7 +78,7 @@ export class Following {
   async click(event) {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
     if (!button) return;
-    const { followTo, control, decide, body, frame } = button.dataset;
+    const { followTo, control, decide } = button.dataset;
     if (followTo) {
       const to = followTo === "next" ? String(this.bench.frame + this.bench.stride) : followTo;
       /** @type {HTMLInputElement} */ (this.form.elements.namedItem("to")).value = to;
@@ -68,10 +89,50 @@ export class Following {
       if (!response.ok) this.bench.say((await response.json()).error);
       await this.bench.fetchView();
     } else if (decide) {
-      const edit = { kind: "decide_doubt", body: Number(body), frame: Number(frame), decision: decide };
-      const answer = await this.edits.send(edit);
-      if (answer.ok) this.goToNext();
+      const asked = /** @type {HTMLElement} */ (button.closest("[data-asked]"));
+      await this.decide(decide, asked.dataset);
     }
+  }
+
+  /**
+   * Answer for a whole stretch; what was lost at its end is followed on from there.
+   * @param {string} decision @param {DOMStringMap} asked
+   */
+  async decide(decision, asked) {
+    const [body, frame, last] = [asked.body, asked.frame, asked.last].map(Number);
+    const answer = await this.edits.send({ kind: "decide_doubt", body, frame, last, decision });
+    if (!answer.ok) return;
+    if (decision === "right" && "goesOn" in asked) await this.goOn(body, last);
+    else this.goToNext();
+  }
+
+  /** A mark by hand where it was lost, or later, answers, too. */
+  async look() {
+    const { follow } = this.bench.view;
+    const lost = this.lost;
+    this.lost = null;
+    for (const body of this.bench.view.bodies) {
+      const asked = body.asked.at(-1);
+      const last = this.bench.marksOf(body).at(-1);
+      if (asked && last && asked.last > last[0]) this.lost = { body: body.id, first: asked.first };
+    }
+    if (!lost || follow?.state !== "done") return;
+    const body = this.bench.view.bodies.find(({ id }) => id === lost.body);
+    const placed = body && this.bench.marksOf(body).find(([at]) => at >= lost.first && !(at in body.qualities));
+    if (placed) await this.goOn(lost.body, placed[0]);
+  }
+
+  /**
+   * Follow on from an answer, as far as was asked for.
+   * @param {number} body @param {number} frame
+   */
+  async goOn(body, frame) {
+    const { follow, footage } = this.bench.view;
+    const forward = !follow || follow.last >= follow.first;
+    const to = this.each ? frame + (forward ? 1 : -1) * this.bench.stride : follow.last;
+    const beyond = to >= footage.first && to <= footage.last && (forward ? to > frame : to < frame);
+    if (follow && beyond) await this.ask({ bodies: [body], frame, to, ...this.how });
+    else this.goToNext();
   }
 
   /** The next frame that waits for a decision. */

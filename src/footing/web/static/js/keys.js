@@ -93,6 +93,8 @@ export class Keys {
     } else if (key === "s") return pointing.markAtPointer();
     else if (key === "y" && bench.step === "mark" && document.querySelector("#card-eye")) {
       /** @type {HTMLInputElement} */ (document.querySelector("#card-eye [name=text]")).focus();
+    } else if (key === "c" && bench.step === "mark" && document.querySelector(".decide [data-confirm]")) {
+      /** @type {HTMLElement} */ (document.querySelector(".decide [data-confirm]")).click();
     } else if (key === "r" && bench.step === "mark" && body && !bench.isPicture) bench.goOnFromLast();
     else if (key === "h" && bench.step === "mark" && body?.kind === "marked" && !bench.isPicture) {
       edits.send({ kind: "hide_body", body: body.id, frame: bench.frame });

@@ -1,0 +1,32 @@
+"""What following left open, as it is asked: by stretches of frames, a few of them shown."""
+
+from typing import Any
+
+_SHOWN = 3  # proposals of a stretch
+
+
+def stretches(doubts: list[Any], stride: int) -> list[dict[str, Any]]:
+    """The open frames of a body, in order: frames that follow each other are asked about together.
+
+    ``shown`` are up to three of the proposals: frame, x and y in pixels, quality.
+    """
+    found: list[list[Any]] = []
+    for doubt in sorted(doubts, key=lambda one: one.frame):
+        if found and doubt.frame - found[-1][-1].frame <= stride:
+            found[-1].append(doubt)
+        else:
+            found.append([doubt])
+    return [_asked(stretch) for stretch in found]
+
+
+def _asked(stretch: list[Any]) -> dict[str, Any]:
+    proposed = [doubt for doubt in stretch if doubt.x is not None]
+    step = max((len(proposed) - 1) / (_SHOWN - 1), 1)
+    chosen = [proposed[round(k * step)] for k in range(min(_SHOWN, len(proposed)))]
+    return {
+        "first": stretch[0].frame,
+        "last": stretch[-1].frame,
+        "count": len(stretch),
+        "proposed": len(proposed),
+        "shown": [[one.frame, one.x, one.y, one.quality] for one in chosen],
+    }
