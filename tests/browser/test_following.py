@@ -296,6 +296,25 @@ def test_following_goes_on_from_the_answer_where_it_was_lost(
         assert marks[frame] == pytest.approx(middles[frame], abs=1.5)
 
 
+def test_a_throw_is_followed_from_the_hand_to_the_ground(
+    open_tab: OpenTab, world: World, clips: Path, settings: Settings
+) -> None:
+    truth = truth_of(clips, "snowball-lob")["positions"]
+    tab = Tab(world.study, world.heron)
+    footage = tab.uploads(clips / "snowball-lob.mp4", settings)
+    body = tab.makes("add_body", footage=footage, name="snowball")
+    tab.does("place_mark", body=body, frame=2, x=truth[2][0], y=truth[2][1])
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/mark")
+    follows(hands, settings, to=104, bodies={"snowball"})
+    snowball = body_of(hands, "snowball")
+    marks = {int(frame): place for frame, *place in snowball["marks"]}
+    assert sorted(marks) == list(range(2, 105))
+    assert snowball["doubts"] == []
+    errors = [np.hypot(*np.subtract(place, truth[frame])) for frame, place in marks.items()]
+    assert max(errors) < 2.0
+
+
 def test_a_worker_that_is_killed_is_replaced_and_marks_nothing_twice(
     open_tab: OpenTab, world: World, tmp_path: Path, settings: Settings
 ) -> None:

@@ -5,6 +5,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `measuring` and `site`: one line of the result; the site and the window that are measured
 - `files`: indexing, decoding, memory
 - `course` and `following`: how exactly and how fast bodies are followed
+- `hard`: the same on hard films of real textures, beside other ways to follow
 - `pages`: what a person at a browser waits for
 - `classroom`: a whole class at once, and heavy requests beside it
 - `tables`: long tables, many marks, fits and graphs beside the libraries alone
@@ -16,11 +17,13 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from footing.bench import classroom, files, following, pages, tables
+from footing.bench.hard import measured
 from footing.settings import Settings
 
 _PARTS = {
     "files": files.measure,
     "following": following.measure,
+    "hard": measured.measure,
     "pages": pages.measure,
     "tables": tables.measure,
     "class": classroom.measure,

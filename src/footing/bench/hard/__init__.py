@@ -4,7 +4,7 @@
 - `actors`: what can be seen on a film: turning balls, sprites, hands, people
 - `filmset`: one film: who plays in it, the camera, the faults of phones, and where everything is
 - `clips`: the films, in two halves
-- `footage`: real footage, with places that were looked at by eye
 - `rivals`: other ways to follow, to compare with
 - `judging`: what became of the marks
+- `measured`: the benchmark
 """

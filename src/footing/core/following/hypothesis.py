@@ -36,6 +36,8 @@ _LEAST_ERROR = 1.5  # px
 _FIRST_ERROR = 0.5  # of the search, while no motion is known
 _UNSEEN_FIRST, _UNSEEN_NEXT = -1.5, -0.7
 _STANDS_OUT = 0.3  # share of its place, that must usually not be the background
+_STILL_OUT = 0.6  # share of the most it stood out, that it does at least
+_RESTS = 2.0  # px
 _KNOWN_CHANGE = 1  # frames in which it must have been seen before the background
 _STEADY_OUTLINE = 0.12  # of the radius by which its offset may wander to be placed by
 _RADIUS_LEAST = 4.0  # px
@@ -145,6 +147,8 @@ class Hypothesis:
         self.tint: Tint | None = None
         self.usual_change = 0.0
         self.changes_seen = 0
+        self.stood_out = 0.0
+        self.stood_at: Point | None = None
         self.score = 0.0
         self.found: tuple[Known, ...] = ()
         self.unseen = 0
@@ -165,6 +169,8 @@ class Hypothesis:
         self.unseen = 0
         self.usual_change = 0.0 if changed is None else self._share(changed, at)
         self.changes_seen = int(self.usual_change > _PRESENT)
+        self.stood_out = self.usual_change
+        self.stood_at = at if self.changes_seen else None
         alone = None if changed is None else _alone(changed, at)
         self.tint = None
         if changed is not None and (alone is None or alone.wholeness < 1.0):
@@ -253,13 +259,13 @@ class Hypothesis:
         if self.left is None:
             return []
         away = float(np.hypot(x - self.left[0], y - self.left[1]))
-        enough = max(_MEETS_LEAST, _MEETS * self._size, min(error, self._size))
+        enough = max(_MEETS_LEAST, _MEETS * self.size, min(error, self.size))
         return [known for known in account.found if known.place] if away <= enough else []
 
     @property
     def stands_out(self) -> bool:
         """Whether it was seen before the still background."""
-        return self.usual_change >= _STANDS_OUT
+        return self.stood_out >= _STANDS_OUT
 
     @property
     def came_from_there(self) -> bool:
@@ -277,7 +283,7 @@ class Hypothesis:
         frames = np.array([known.frame for known in since]) - (first - way)
         places = np.array([known.place for known in since])
         back = np.polyfit(frames, places, 2)[-1]
-        enough = max(2 * self._size, _MEETS_LEAST) + _BENT * (abs(last - first) + 1)
+        enough = max(2 * self.size, _MEETS_LEAST) + _BENT * (abs(last - first) + 1)
         return float(np.hypot(*(back - self.left))) <= enough
 
     def _learn(self, number: int, chosen: Candidate) -> None:
@@ -287,6 +293,9 @@ class Hypothesis:
         if chosen.share is not None:
             self.usual_change = 0.8 * self.usual_change + 0.2 * chosen.share
             self.changes_seen += int(chosen.share > _PRESENT)
+            self.stood_out = max(self.stood_out, self.usual_change)
+            if chosen.share >= _PRESENT * max(self.stood_out, _STANDS_OUT):
+                self.stood_at = sighting.place
         if chosen.blob is not None and not chosen.blob.cut:
             slow = (self.look.course.speed or 0.0) < _SLOW
             look = None if slow else chosen.by_look  # only what moves can roll
@@ -315,7 +324,7 @@ class Hypothesis:
             return Candidate(found, self._looks(found.score), change, -_vague(_LEAST_ERROR))
         x, y = (round(value) for value in found.place)
         side = 0.0 if self.outline is None else self.outline.side
-        room = round(max(2.5 * self._size, self.look.reach, side)) + 8
+        room = round(max(2.5 * self.size, self.look.reach, side)) + 8
         blob = None if before is None else before.blob
         colour = self.outline is not None and (blob is None or not blob.plain)
         changed = self.scene.changed(x, y, room, colour=colour)
@@ -325,7 +334,7 @@ class Hypothesis:
 
     def _around(self, frame: Image, number: int, radius: int) -> list[Candidate]:
         near = self.look.foreseen(number)
-        room = radius + round(2 * self._size) + 4
+        room = radius + round(2 * self.size) + 4
         changed = self.scene.changed(round(near.x), round(near.y), room)
         pieces = self._pieces(changed, round(near.x), round(near.y), room)
         found: list[Candidate] = []
@@ -346,7 +355,7 @@ class Hypothesis:
                 place = outline.mark_of(blob.centre)
                 if outline.unlike(blob) > 6:
                     continue
-            if np.hypot(place[0] - near.x, place[1] - near.y) > radius + self._size:
+            if np.hypot(place[0] - near.x, place[1] - near.y) > radius + self.size:
                 continue
             if any(one.blob is blob for one in found):
                 continue
@@ -365,10 +374,10 @@ class Hypothesis:
             return []
         if self.tint is not None:
             tinted = self.tint.mask(self.scene.shown(x, y, room))
-            own = blobs(changed, radius=self._size, tinted=tinted)
+            own = blobs(changed, radius=self.size, tinted=tinted)
             if own:
                 return own
-        return blobs(changed, radius=self._size)
+        return blobs(changed, radius=self.size)
 
     def _weighed(
         self,
@@ -416,7 +425,7 @@ class Hypothesis:
             return False
         course = self.look.course
         count = abs(number - course.frames[-1])
-        most = _BOUNCE * (course.speed or 0.0) * count + _FALLS * count**2 + self._size
+        most = _BOUNCE * (course.speed or 0.0) * count + _FALLS * count**2 + self.size
         return float(np.hypot(*np.subtract(place, course.places[-1]))) <= most
 
     def _placed_by_outline(self, blob: Blob, found: Sighting) -> Point | None:
@@ -470,20 +479,23 @@ class Hypothesis:
             off = self.outline.unlike(blob)
             own = _ALONE_WORST + (_ALONE_BEST - _ALONE_WORST) * float(np.exp(-((off / 3) ** 2)))
             away = np.hypot(*np.subtract(self.outline.mark_of(blob.centre), place))
-            if away <= max(self._size, 2.0):
+            if away <= max(self.size, 2.0):
                 return max(own, -0.5)
         if self.outline is None and blob is not None and not blob.cut:
-            diameter = 2 * self._size
+            diameter = 2 * self.size
             if _SMALLEST * diameter <= blob.side <= _LARGEST * diameter:
                 return _ALONE_UNKNOWN
-        if self.changes_seen < _KNOWN_CHANGE or not self.stands_out:
+        if self.changes_seen < _KNOWN_CHANGE or self.stood_out < _STANDS_OUT:
             return 0.0
-        share = self._share(changed, place) / self.usual_change
+        usual = max(self.usual_change, _STILL_OUT * self.stood_out)
+        share = self._share(changed, place) / usual
         if share >= _PRESENT:
             return _SOMETHING_MOVED
+        if self.stood_at is not None and _between(place, self.stood_at) < _RESTS:
+            return 0.0  # it was seen to come to rest here
         x, y = (round(value) for value in place)
         for once in self.scene.changed_once(x, y, 2 * self.look.reach):
-            if self._share(once, place) / self.usual_change >= _PRESENT:
+            if self._share(once, place) / usual >= _PRESENT:
                 return 0.0
         return _NOTHING_MOVED * (1 - share / _PRESENT)
 
@@ -502,11 +514,11 @@ class Hypothesis:
 
     def _share(self, changed: Changed, place: Point) -> float:
         centre = place if self.outline is None else self.outline.centre_of(place)
-        return share_moved(changed, centre, reach=max(round(0.8 * self._size), 2))
+        return share_moved(changed, centre, reach=max(round(0.8 * self.size), 2))
 
     def _blob_at(self, place: Point, pieces: list[Blob]) -> Blob | None:
         centre = place if self.outline is None else self.outline.centre_of(place)
-        beyond = 0.3 * self._size
+        beyond = 0.3 * self.size
         near = [blob for blob in pieces if blob.holds(centre, beyond=beyond)]
         return min(near, key=lambda blob: np.hypot(*np.subtract(blob.centre, centre)), default=None)
 
@@ -517,7 +529,7 @@ class Hypothesis:
         return outline is None or not (outline.whole and outline.centred) or outline.rigid
 
     @property
-    def _size(self) -> float:
+    def size(self) -> float:
         """Radius, px."""
         if self.outline is not None:
             return max(self.outline.radius, 2.0)
@@ -538,6 +550,10 @@ class Hypothesis:
         return max(self.search, min(round(_BOUNCE * speed), 3 * self.search))
 
 
+def _between(one: Point, other: Point) -> float:
+    return float(np.hypot(one[0] - other[0], one[1] - other[1]))
+
+
 def _vague(deviation: float) -> float:
     """How much less a course says that does not know well where to look."""
     return min(_VAGUE * float(np.log1p((deviation / _EXACT) ** 2)), _VAGUEST)
@@ -546,7 +562,7 @@ def _vague(deviation: float) -> float:
 def _apart(one: Candidate, other: Candidate) -> float:
     if one.sighting is None or other.sighting is None:
         return float("inf")
-    return float(np.hypot(*np.subtract(one.sighting.place, other.sighting.place)))
+    return _between(one.sighting.place, other.sighting.place)
 
 
 def _around(at: Point, reach: int) -> tuple[int, int, int]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
-from itertools import islice
+from itertools import combinations, islice
 from math import exp
 from typing import Literal
 
@@ -34,6 +34,8 @@ _STEADY, _STEADY_SHARE = 1.5, 0.1  # px, and share of the speed, by which a path
 _SURELY = 1.8  # evidence of look and of change, with which it may have bounced
 _MAY_BOUNCE, _BOUNCED = -6.0, -3.0  # evidence of motion, and what is made of it then
 _EVEN = 1.0  # evidence against a place, at which it is as likely right as not
+_SHARED = 0.5  # of the radius, within which two bodies would be one thing
+_SOON = 6  # frames after it was seen last, in which it must have left if it did
 _TWO = 2  # witnesses that a mark needs
 _UNSURE = 0.5  # quality at most without them
 
@@ -139,6 +141,7 @@ def follow(
                 _begin(leg, number, frame, scene)
             elif not leg.over:
                 told += _one(leg, number, frame, stop_level, patience)
+        _apart(legs)
         yield told
         if all(leg.over for leg in legs):
             return
@@ -149,6 +152,16 @@ def follow(
         if leg.accounts and not leg.over:
             last += _finished(leg, size, stop_level)
     yield last
+
+
+def _apart(legs: list[_Leg]) -> None:
+    """Two bodies never share one thing: the one that it speaks less for must prove itself again."""
+    seen = [leg.accounts[0] for leg in legs if leg.accounts and not leg.over]
+    for one, other in combinations([best for best in seen if not best.unseen], 2):
+        away = np.hypot(*np.subtract(one.look.course.places[-1], other.look.course.places[-1]))
+        if away < _SHARED * min(one.size, other.size):
+            doubted = min(one, other, key=lambda best: best.look.usual)
+            doubted.proven = doubted.look.trusting = False
 
 
 def _begin(leg: _Leg, number: int, frame: Image, scene: Scene) -> None:
@@ -373,7 +386,10 @@ def _finished(leg: _Leg, size: tuple[int, ...], stop_level: float) -> list[Step 
 def _end(leg: _Leg, best: Hypothesis, size: tuple[int, ...]) -> Ended:
     last = best.history[-1].frame
     begun = min(leg.held, key=lambda frame: abs(frame - leg.start.frame), default=last)
-    ways = [best.look.course.foreseen(frame)[0] for frame in (begun, last)]
+    # its course tells for some frames where it went, and not for as long as it was looked for
+    way = 1 if last >= begun else -1
+    soon = begun + way * min(abs(last - begun), _SOON)
+    ways = [best.look.course.foreseen(frame)[0] for frame in (begun, soon)]
     left = any(_outside(place, size) for place in ways)
     reason: Reason = "left the picture" if left else "hidden" if best.covered else "lost"
     return Ended(leg.body, begun, reason)
