@@ -135,6 +135,7 @@ class Hypothesis:
     left : where it was seen last before, px
     history : what was found lately; latest : what was chosen last
     covered : whether there was nothing but the still background where it should have been
+    shares : whether another body is followed on the same thing, and more like it
     proven : whether it is known that it is the same, after it began anew
     """
 
@@ -156,6 +157,7 @@ class Hypothesis:
         self.since = 0
         self.left: Point | None = None
         self.proven = True
+        self.shares = False
         self.covered = False
         self.history: tuple[Known, ...] = ()
         self.latest: Candidate | None = None

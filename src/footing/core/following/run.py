@@ -155,13 +155,17 @@ def follow(
 
 
 def _apart(legs: list[_Leg]) -> None:
-    """Two bodies never share one thing: the one that it speaks less for must prove itself again."""
+    """Two bodies never share one thing: the one that looks less like itself there is in doubt."""
     seen = [leg.accounts[0] for leg in legs if leg.accounts and not leg.over]
+    sharing = {id(best) for best in seen if best.shares}
+    for best in seen:
+        best.shares = False
     for one, other in combinations([best for best in seen if not best.unseen], 2):
         away = np.hypot(*np.subtract(one.look.course.places[-1], other.look.course.places[-1]))
         if away < _SHARED * min(one.size, other.size):
-            doubted = min(one, other, key=lambda best: best.look.usual)
-            doubted.proven = doubted.look.trusting = False
+            # who was in doubt stays it, so that they do not take turns
+            worse = min(one, other, key=lambda best: (id(best) not in sharing, best.look.usual))
+            worse.shares = True
 
 
 def _begin(leg: _Leg, number: int, frame: Image, scene: Scene) -> None:
@@ -348,7 +352,8 @@ def _quality(known: Known, accounts: list[Hypothesis], place: int | None) -> flo
         motion = max(motion, _BOUNCED)
     own = 1 / (1 + exp(-(candidate.look + candidate.change + motion + _EVEN)))
     quality = own * (1 - otherwise)
-    sure = candidate.witnesses(motion) >= _TWO and accounts[0].proven
+    believed = accounts[0].proven and not accounts[0].shares
+    sure = candidate.witnesses(motion) >= _TWO and believed
     return quality if sure else min(quality, _UNSURE)
 
 

@@ -1,0 +1,183 @@
+"""What changed against the still background, and what several accounts make of it."""
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+import pytest
+
+from footing.core.following.outline import Outline, blobs
+from footing.core.following.pictures import Picture
+from footing.core.following.run import Ended, Start, Step, follow
+from footing.core.following.scene import Changed, Scene
+from footing.core.following.tint import tint_of
+
+Place = Callable[[int], tuple[float, float]]
+SIZE = (180, 320)
+
+
+def wall(seed: int = 3) -> np.ndarray:
+    """A rough wall, as float."""
+    rng = np.random.default_rng(seed)
+    return np.asarray(120 + 25 * cv2.GaussianBlur(rng.normal(size=(260, 400)), (0, 0), 2.0) * 4)
+
+
+def disc(
+    picture: np.ndarray, at: tuple[float, float], radius: float, *, turn: float, seed: int = 5
+) -> None:
+    """Lay a patterned disc over a picture, turned."""
+    rng = np.random.default_rng(seed)
+    pattern = cv2.resize(rng.uniform(0, 255, size=(7, 7)), (61, 61), interpolation=cv2.INTER_CUBIC)
+    rows, columns = np.mgrid[: picture.shape[0], : picture.shape[1]]
+    dx, dy = columns - at[0], rows - at[1]
+    c, s = np.cos(turn), np.sin(turn)
+    u = ((c * dx + s * dy) / radius * 28 + 30).astype(np.float32)
+    v = ((c * dy - s * dx) / radius * 28 + 30).astype(np.float32)
+    dress = cv2.remap(pattern.astype(np.float32), u, v, cv2.INTER_LINEAR)
+    cover = np.clip(radius - np.hypot(dx, dy) + 0.5, 0, 1)
+    picture *= 1 - cover
+    picture += cover * dress
+
+
+def film(
+    place: Place,
+    *,
+    count: int = 40,
+    spin: float = 0.0,
+    light: Callable[[int], float] = lambda _: 1.0,
+    shake: Place = lambda _: (0.0, 0.0),
+    twin: tuple[float, float] | None = None,
+) -> list[tuple[int, np.ndarray]]:
+    """A disc before a wall, with grain; perhaps another like it that never moves."""
+    rng = np.random.default_rng(1)
+    behind = wall()
+    frames = []
+    for number in range(count):
+        dx, dy = shake(number)
+        moved = np.array([[1, 0, dx - 40], [0, 1, dy - 40]])
+        picture = cv2.warpAffine(behind, moved, SIZE[::-1], borderMode=cv2.BORDER_REFLECT)
+        if twin is not None:
+            disc(picture, twin, 12.0, turn=0.0)
+        x, y = place(number)
+        disc(picture, (x + dx, y + dy), 12.0, turn=spin * number)
+        noisy = light(number) * picture + rng.normal(0, 2.0, size=SIZE)
+        frames.append((number, np.clip(np.round(noisy), 0, 255).astype(np.uint8)))
+    return frames
+
+
+def slide(number: int) -> tuple[float, float]:
+    return 40.0 + 6 * number, 90.0
+
+
+def seen_at(frames: list[tuple[int, np.ndarray]], number: int, at: tuple[float, float]) -> Changed:
+    scene = Scene()
+    for frame, picture in frames:
+        scene.comes(frame, Picture(picture))
+    for _ in range(number + 1):
+        scene.next()
+    changed = scene.changed(round(at[0]), round(at[1]), 40)
+    assert changed is not None
+    return changed
+
+
+@pytest.mark.parametrize(
+    ("light", "shake"),
+    [
+        (lambda _: 1.0, lambda _: (0.0, 0.0)),
+        (lambda n: 1.0 if n < 20 else 0.6, lambda _: (0.0, 0.0)),
+        (lambda _: 1.0, lambda n: (9 * np.sin(n / 3), 5 * np.cos(n / 4))),
+    ],
+    ids=["at rest", "exposed anew", "by hand"],
+)
+def test_what_moved_stands_out_from_the_background(
+    light: Callable[[int], float], shake: Place
+) -> None:
+    frames = film(slide, light=light, shake=shake)
+    at = tuple(np.add(slide(18), shake(18)))
+    changed = seen_at(frames, 18, at)
+    largest = blobs(changed, radius=12)[0]
+    assert largest.centre == pytest.approx(at, abs=1.0)
+    assert largest.area == pytest.approx(np.pi * 12**2, rel=0.2)
+
+
+def test_the_centre_of_a_turning_disc_is_where_its_outline_is() -> None:
+    frames = film(slide, spin=0.7)
+    outline = None
+    errors = []
+    for number in range(8, 30):
+        at = slide(number)
+        blob = blobs(seen_at(frames, number, at), radius=12)[0]
+        if outline is None:
+            outline = Outline.begun(blob, at)
+        else:
+            centre = outline.by_shape(blob) or blob.centre
+            errors.append(np.hypot(*np.subtract(centre, at)))
+            outline = outline.learnt(blob, None, 0.0)
+    assert np.median(errors) < 0.5
+    assert np.hypot(*outline.offset) < 0.5  # type: ignore[union-attr]
+
+
+def steps_of(
+    frames: list[tuple[int, np.ndarray]], starts: dict[int, Start]
+) -> dict[tuple[int, int], Step]:
+    told: dict[tuple[int, int], Step] = {}
+    for steps in follow(frames, starts):
+        told |= {(step.body, step.frame): step for step in steps if isinstance(step, Step)}
+    return told
+
+
+@pytest.mark.parametrize("spin", [0.2, 0.9, 1.6])
+def test_a_patterned_disc_is_followed_however_fast_it_turns(spin: float) -> None:
+    told = steps_of(film(slide, spin=spin), {0: Start(0, slide(0))})
+    sure = {frame: step.place for (_, frame), step in told.items() if step.sure and step.place}
+    assert len(sure) >= 37
+    errors = [np.hypot(*np.subtract(place, slide(frame))) for frame, place in sure.items()]
+    assert max(errors) < 2.5
+    assert np.median(errors) < 0.7
+
+
+def test_a_thing_that_vanishes_is_hidden_and_the_background_is_never_it() -> None:
+    def goes(number: int) -> tuple[float, float]:
+        return slide(number) if number < 20 else (-100.0, -100.0)
+
+    frames = film(goes, count=70)
+    told = [step for steps in follow(frames, {0: Start(0, slide(0))}) for step in steps]
+    sure = {step.frame for step in told if isinstance(step, Step) and step.sure}
+    assert sure == set(range(1, 20))
+    assert [step for step in told if isinstance(step, Ended)] == [Ended(0, 20, "hidden")]
+
+
+def test_what_was_there_before_is_not_it_however_alike() -> None:
+    """It vanishes just before it comes to its like, which has always been there."""
+
+    def goes(number: int) -> tuple[float, float]:
+        return slide(number) if number < 20 else (-100.0, -100.0)
+
+    told = steps_of(film(goes, count=60, twin=slide(24)), {0: Start(0, slide(0))})
+    assert {frame for (_, frame), step in told.items() if step.sure} == set(range(1, 20))
+
+
+def test_two_bodies_never_share_one_thing() -> None:
+    """Somebody marked the same disc twice; only one of the two has it for sure."""
+    x, y = slide(0)
+    told = steps_of(film(slide), {0: Start(0, (x, y)), 1: Start(0, (x + 1.5, y))})
+    both = [
+        frame
+        for frame in range(5, 40)
+        if all(told[body, frame].sure for body in (0, 1) if (body, frame) in told)
+    ]
+    assert both == []
+
+
+def test_the_colour_of_a_plain_thing_tells_it_from_what_it_touches() -> None:
+    planes = [np.full((61, 61), 90.0, np.float32) for _ in range(3)]
+    rows, columns = np.mgrid[:61, :61]
+    ball = np.hypot(columns - 30, rows - 30) <= 10
+    planes[1][ball], planes[2][ball] = 60.0, 170.0
+    planes[1][:, :18], planes[2][:, :18] = 110.0, 130.0  # a hand beside it
+    found = tint_of(planes, (30, 30))
+    assert found is not None
+    tint, thing = found
+    assert (thing > 0)[ball].mean() > 0.98
+    assert not tint.mask(planes)[:, :18].any()
+    assert tint_of([np.full((61, 61), 90.0, np.float32)], (30, 30)) is None
