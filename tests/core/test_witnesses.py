@@ -157,6 +157,21 @@ def test_what_was_there_before_is_not_it_however_alike() -> None:
     assert {frame for (_, frame), step in told.items() if step.sure} == set(range(1, 20))
 
 
+def test_a_mark_by_hand_says_that_it_is_the_same() -> None:
+    """It turns, is away, and comes back on another course: nobody can know it but by hand."""
+
+    def comes_back(number: int) -> tuple[float, float]:
+        if number < 15:
+            return slide(number)
+        return (-100.0, -100.0) if number < 22 else (170.0 - 5 * (number - 22), 130.0)
+
+    start = Start(0, slide(0), known={26: comes_back(26)})
+    told = steps_of(film(comes_back, count=50, spin=0.9), {0: start})
+    sure = {frame for (_, frame), step in told.items() if step.sure}
+    assert not sure & set(range(15, 26))
+    assert set(range(27, 50)) <= sure
+
+
 def test_two_bodies_never_share_one_thing() -> None:
     """Somebody marked the same disc twice; only one of the two has it for sure."""
     x, y = slide(0)

@@ -18,7 +18,7 @@ from footing.bench.measuring import line, seconds
 from footing.core.arrays import AnyArray, FloatArray, Image
 from footing.core.following.run import STOP_LEVEL, Start, Step, follow
 from footing.demo.render import CLIPS
-from footing.media.index import index_video
+from footing.media.index import MediaIndex, index_video
 from footing.media.luma import luma_frames
 from footing.settings import Settings
 
@@ -158,13 +158,18 @@ def _between_pixels(scores: AnyArray, column: int, row: int) -> FloatArray:
     return np.array(found)
 
 
-def _frames(settings: Settings, path: Path) -> list[Image]:
-    index = index_video(
+def indexed(settings: Settings, path: Path) -> MediaIndex:
+    """The index of a film, within the limits of the settings."""
+    return index_video(
         path,
         seconds=settings.decode_seconds,
         frame_count=settings.frame_count,
         frame_pixels=settings.frame_pixels,
     )
+
+
+def _frames(settings: Settings, path: Path) -> list[Image]:
+    index = indexed(settings, path)
     every = range(index.frames)
     found = luma_frames(path, index, every, seconds=settings.survey_seconds)
     return [np.ascontiguousarray(picture) for _, picture in found]
@@ -222,12 +227,7 @@ def _table(course: Iterator[Clip]) -> None:
 def _speeds(settings: Settings, folder: Path) -> None:
     path = folder / "phone.mp4"
     phone_film(path)
-    index = index_video(
-        path,
-        seconds=settings.decode_seconds,
-        frame_count=settings.frame_count,
-        frame_pixels=settings.frame_pixels,
-    )
+    index = indexed(settings, path)
 
     def decode() -> None:
         with av.open(str(path)) as container:

@@ -5,7 +5,7 @@ frames is as good as any, so that a film can be exposed for as long as it likes.
 """
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Protocol
 
 import cv2
@@ -138,7 +138,6 @@ class Figure:
     limbs: tuple[Limb, ...]
     path: Path
     size: float = 1.0
-    _order: tuple[int, ...] = field(default=(), repr=False)
 
     def pieces(self, moment: float) -> Iterator[Piece]:
         """All parts."""

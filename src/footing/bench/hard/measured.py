@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
-from footing.bench.following import flowed, matched
+from footing.bench.following import flowed, indexed, matched
 from footing.bench.hard import rivals
 from footing.bench.hard.clips import HALVES, films
 from footing.bench.hard.filmset import Film, kept
@@ -15,7 +15,6 @@ from footing.bench.hard.judging import Case, Marks, Point, Verdict, followed, ju
 from footing.bench.measuring import line
 from footing.core.following.pictures import Picture, as_picture
 from footing.core.following.run import STOP_LEVEL
-from footing.media.index import index_video
 from footing.media.luma import pictures
 from footing.settings import Settings
 
@@ -103,12 +102,7 @@ def _cases(settings: Settings, half: str) -> Iterator[Case]:
 
 
 def _of(settings: Settings, film: Film, path: Path) -> Iterator[Case]:
-    index = index_video(
-        path,
-        seconds=settings.decode_seconds,
-        frame_count=settings.frame_count,
-        frame_pixels=settings.frame_pixels,
-    )
+    index = indexed(settings, path)
     every = range(index.frames)
     frames = [one for _, one in pictures(path, index, every, seconds=settings.survey_seconds)]
     for number, body in enumerate(film.bodies):

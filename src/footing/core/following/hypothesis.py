@@ -39,7 +39,6 @@ _STANDS_OUT = 0.3  # share of its place, that must usually not be the background
 _STILL_OUT = 0.6  # share of the most it stood out, that it does at least
 _RESTS = 2.0  # px
 _KNOWN_CHANGE = 1  # frames in which it must have been seen before the background
-_STEADY_OUTLINE = 0.12  # of the radius by which its offset may wander to be placed by
 _RADIUS_LEAST = 4.0  # px
 _SEEN = 1.5  # evidence from which a body is seen for sure
 _ENOUGH = 1.5  # evidence from which nothing farther away is looked for
@@ -168,7 +167,9 @@ class Hypothesis:
         changed = self.scene.changed(round(at[0]), round(at[1]), 3 * reach + _FIRST_ROOM)
         exact = self.scene.changed(*_around(at, reach))
         self.look.believe(frame, at, number, exact)
-        self.unseen = 0
+        # a hand knows that it is the same, whatever was in doubt before
+        self.unseen, self.gap, self.since, self.latest = 0, None, 0, None
+        self.proven, self.look.trusting = True, True
         self.usual_change = 0.0 if changed is None else self._share(changed, at)
         self.changes_seen = int(self.usual_change > _PRESENT)
         self.stood_out = self.usual_change
@@ -185,8 +186,7 @@ class Hypothesis:
                 own = [blob for blob in pieces if not blob.cut and _is_on(at, blob)]
                 if own and own[0].roundness >= _A_DISC:
                     alone, self.tint = own[0], tint
-        if changed is not None and alone is not None:
-            self.outline = Outline.begun(alone, at)
+        self.outline = None if alone is None else Outline.begun(alone, at)
 
     @property
     def holds(self) -> bool:
