@@ -12,8 +12,10 @@ import numpy as np
 
 from footing.core.arrays import Image
 from footing.core.following.look import Look, Sighting
-from footing.core.following.outline import Blob, Outline, blobs, share_moved
+from footing.core.following.outline import Outline
 from footing.core.following.patches import BEYOND, Point
+from footing.core.following.pieces import Blob, blobs, share_moved
+from footing.core.following.rim import Disc, disc_at
 from footing.core.following.scene import Changed, Scene
 from footing.core.following.tint import Tint, tint_of
 
@@ -45,6 +47,15 @@ _ENOUGH = 1.5  # evidence from which nothing farther away is looked for
 _NARROWEST = 8  # px, half width of the search area
 _WIDENS = 0.35  # of the speed
 _BOUNCE = 2.3  # times the speed
+_LARGER = 1.25  # times the body's area, from which a piece is more than the body
+_MAY_BE_ROUND, _RIM_LEAST, _RIM_WITHIN = 0.6, 30.0, 0.6  # px² and px: pieces spread beyond rims
+_RIM_SHOWN, _RIM_SAYS = (0.65, 0.75, 0.9), (0.5, 1.6, 2.2)  # support of a rim, and its evidence
+_SIZES = 4.5, 45.0, 1.12  # px, radii that are tried, from and to, and times the one before
+_SURELY_ROUND, _SURELY_ROUND_SMALL = 0.75, 0.8  # support
+_SMALL, _MIDDLE = 7.0, 0.25  # px, and share of the radius
+_FIRM_RIM = 0.86  # support, from which a rim is more exact than a look
+_RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
+_AROUND = 0.8  # of the radius, around a place where a disc is looked for
 _FIRST_ROOM = 120  # px around the first mark, in which its outline is looked for
 _VAGUE, _VAGUEST, _EXACT = 0.7, 3.0, 3.0  # evidence, at most, and px
 _AT_FIRST = 0.5  # evidence less while no motion is known
@@ -175,7 +186,7 @@ class Hypothesis:
         self.stood_out = self.usual_change
         self.stood_at = at if self.changes_seen else None
         alone = None if changed is None else _alone(changed, at)
-        self.tint = None
+        self.tint, self.outline = None, None
         if changed is not None and (alone is None or alone.wholeness < 1.0):
             planes = self.scene.shown(round(at[0]), round(at[1]), 3 * reach + _FIRST_ROOM)
             middle = 3 * reach + _FIRST_ROOM
@@ -186,7 +197,14 @@ class Hypothesis:
                 own = [blob for blob in pieces if not blob.cut and _is_on(at, blob)]
                 if own and own[0].roundness >= _A_DISC:
                     alone, self.tint = own[0], tint
-        self.outline = None if alone is None else Outline.begun(alone, at)
+        if changed is None:
+            return
+        alone = None if alone is None else self._with_rim(alone, changed)
+        if alone is None or alone.disc is None:
+            disc = _disc_around(changed, at)
+            alone = alone if disc is None else Blob.round(disc)
+        if alone is not None:
+            self.outline = Outline.begun(alone, at)
 
     @property
     def holds(self) -> bool:
@@ -298,7 +316,11 @@ class Hypothesis:
             self.stood_out = max(self.stood_out, self.usual_change)
             if chosen.share >= _PRESENT * max(self.stood_out, _STANDS_OUT):
                 self.stood_at = sighting.place
-        if chosen.blob is not None and not chosen.blob.cut:
+        outline = self.outline
+        no_rim = chosen.blob is None or chosen.blob.disc is None
+        if outline is not None and outline.within and no_rim:
+            self.outline = outline.doubted()
+        elif chosen.blob is not None and not chosen.blob.cut:
             slow = (self.look.course.speed or 0.0) < _SLOW
             look = None if slow else chosen.by_look  # only what moves can roll
             small = chosen.blob.area <= np.pi * (_ONE_THING * self.look.reach) ** 2
@@ -330,7 +352,7 @@ class Hypothesis:
         blob = None if before is None else before.blob
         colour = self.outline is not None and (blob is None or not blob.plain)
         changed = self.scene.changed(x, y, room, colour=colour)
-        pieces = self._pieces(changed, x, y, room)
+        pieces = self._pieces(changed, x, y, room, found.place)
         candidate = self._weighed(frame, number, found, changed, pieces, self.search)
         return candidate if candidate.evidence >= 0.6 * _LOOK_BEST else None
 
@@ -338,7 +360,8 @@ class Hypothesis:
         near = self.look.foreseen(number)
         room = radius + round(2 * self.size) + 4
         changed = self.scene.changed(round(near.x), round(near.y), room)
-        pieces = self._pieces(changed, round(near.x), round(near.y), room)
+        at = round(near.x), round(near.y)
+        pieces = self._pieces(changed, *at, room, (near.x, near.y))
         found: list[Candidate] = []
         sightings = self.look.sightings(frame, number, radius)
         if all(np.hypot(*np.subtract(one.place, (near.x, near.y))) > _SAME for one in sightings):
@@ -370,7 +393,9 @@ class Hypothesis:
                 apart.append(one)
         return apart
 
-    def _pieces(self, changed: Changed | None, x: int, y: int, room: int) -> list[Blob]:
+    def _pieces(
+        self, changed: Changed | None, x: int, y: int, room: int, near: Point
+    ) -> list[Blob]:
         """What moved in an area: what has its colour, if that tells it apart."""
         if changed is None:
             return []
@@ -378,8 +403,40 @@ class Hypothesis:
             tinted = self.tint.mask(self.scene.shown(x, y, room))
             own = blobs(changed, radius=self.size, tinted=tinted)
             if own:
-                return own
-        return blobs(changed, radius=self.size)
+                return self._rimmed(own, changed, near)
+        return self._rimmed(blobs(changed, radius=self.size), changed, near)
+
+    def _rimmed(self, pieces: list[Blob], changed: Changed, near: Point) -> list[Blob]:
+        """The pieces, with the rims of the round ones; a disc that touches others is told apart."""
+        outline = self.outline
+        if outline is not None and not outline.may_be_disc:
+            return pieces
+        rimmed = [self._with_rim(blob, changed) for blob in pieces]
+        if outline is None or outline.disc is None or not outline.is_disc:
+            return rimmed
+        near = outline.centre_of(near)
+        for blob in pieces:
+            if blob.holds(near, beyond=outline.radius) and blob.area > _LARGER * outline.area:
+                disc = _disc_within(changed, near, outline.disc)
+                if disc is not None:
+                    return [Blob.round(disc), *rimmed]
+        return rimmed
+
+    def _with_rim(self, blob: Blob, changed: Changed) -> Blob:
+        if blob.cut or blob.roundness < _MAY_BE_ROUND or blob.area < _RIM_LEAST:
+            return blob
+        outline = self.outline
+        if outline is None or outline.disc is None:
+            radius = float(np.sqrt(blob.area / np.pi)) - _RIM_WITHIN
+        elif outline.may_be(blob):
+            radius = outline.disc
+        else:
+            return blob
+        disc = disc_at(changed, blob.centre, radius)
+        if disc is None:
+            return blob
+        exact = outline is None or outline.disc is None or outline.surely_disc
+        return blob.rimmed(disc) if exact else replace(blob, disc=disc)
 
     def _weighed(
         self,
@@ -443,6 +500,11 @@ class Hypothesis:
         if outline.rolls or found.known < _HALF_RECOGNISED:
             return mark
         away = float(np.hypot(*np.subtract(found.place, mark)))
+        disc = blob.disc
+        firm = disc is not None and not blob.part and disc.support >= _FIRM_RIM
+        if firm and outline.surely_disc and outline.centred and not outline.rigid:
+            recognised = found.known >= _RECOGNISED and away <= _RIM_EXACT
+            return None if recognised else mark
         if away <= _ROLLED_LEAST + _ROLLED * outline.radius:
             if found.known >= _RECOGNISED or exact is None:
                 return None
@@ -480,6 +542,9 @@ class Hypothesis:
         if self.outline is not None and blob is not None and not blob.cut:
             off = self.outline.unlike(blob)
             own = _ALONE_WORST + (_ALONE_BEST - _ALONE_WORST) * float(np.exp(-((off / 3) ** 2)))
+            if blob.disc is not None and self.outline.is_disc:
+                by_rim = float(np.interp(blob.disc.support, _RIM_SHOWN, _RIM_SAYS))
+                own = by_rim if blob.part else max(own, by_rim)
             away = np.hypot(*np.subtract(self.outline.mark_of(blob.centre), place))
             if away <= max(self.size, 2.0):
                 return max(own, -0.5)
@@ -577,6 +642,36 @@ def _alone(changed: Changed, at: Point) -> Blob | None:
         if not blob.cut and _is_on(at, blob):
             return blob
     return None
+
+
+def _disc_around(changed: Changed, at: Point) -> Disc | None:
+    """The disc whose middle was marked, though it may touch other things that moved."""
+    sizes = _SIZES[0] * _SIZES[2] ** np.arange(np.log(_SIZES[1] / _SIZES[0]) / np.log(_SIZES[2]))
+    discs = [disc_at(changed, at, float(size)) for size in sizes]
+    middles = [
+        disc
+        for disc in discs
+        if disc is not None
+        and disc.support >= (_SURELY_ROUND if disc.radius >= _SMALL else _SURELY_ROUND_SMALL)
+        and _between(disc.centre, at) <= _MIDDLE * disc.radius + 1.0
+    ]
+    return max(middles, key=lambda disc: disc.support, default=None)
+
+
+def _disc_within(changed: Changed, near: Point, radius: float) -> Disc | None:
+    """The disc near a place that shows its rim best, among other things that moved."""
+    starts = [near]
+    starts += [
+        (
+            near[0] + _AROUND * radius * float(np.cos(a)),
+            near[1] + _AROUND * radius * float(np.sin(a)),
+        )
+        for a in np.arange(6) * np.pi / 3
+    ]
+    discs = [disc_at(changed, start, radius) for start in starts]
+    return max(
+        (disc for disc in discs if disc is not None), key=lambda disc: disc.support, default=None
+    )
 
 
 def _is_on(mark: Point, blob: Blob) -> bool:

@@ -1,4 +1,4 @@
-"""What moved: the pieces of an area that are not the still background, and a body's outline.
+"""A body's outline: how large it is, its shape, and where from its centre the mark lies.
 
 A thing that turns or rolls shows another pattern in each frame; its outline and centre stay.
 """
@@ -8,18 +8,15 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from footing.core.arrays import BoolArray, FloatArray, Image
+from footing.core.arrays import FloatArray, Image
 from footing.core.following.laying import lay
 from footing.core.following.patches import Patch, Point, Pose
-from footing.core.following.scene import Changed
+from footing.core.following.pieces import Blob
 from footing.core.following.streaks import Grey
 
-_LEAST_AREA = 7.0  # px², of a piece
-_PLAIN = 0.5  # share of a piece that must have changed in brightness for its outline to count
-_COARSER = 0.8  # by which colour widens a piece
-_GAP = 0.35  # of a body's radius: parts of it that look like the background are bridged
-_AT_MOST = 7  # px that are bridged
 _LEARNS = 0.2
+_ROUND_OFTEN, _ROUND_SELDOM = 0.5, 0.2  # share of the frames that show a rim
+_SURELY_ROUND, _STEADY_RADIUS = 0.8, 0.035  # support, and of the logarithm of the radius
 _FIRST_SPREAD = 0.25  # of the logarithm of an area
 _LEAST_SPREAD = 0.18
 _JITTERS = 0.7  # px: how exactly a centre is known at first
@@ -28,13 +25,11 @@ _ROLLS_LEAST, _ROLLS_SHARE, _ROLLS_NOISE = 0.6, 0.06, 1.2  # px, of the radius, 
 _CLICKED, _CLICKED_SHARE = 0.3, 0.03  # px, and share of the radius: how exactly centres are clicked
 _BESIDE = 0.3  # of the radius, from which a mark is surely no centre
 _CUT_OFF = 0.5  # of the radius, by which a missing part moves a centre
-_OPAQUE = 200  # grey levels in which a filled outline is painted
 _ROOM, _RIM = 1.25, 3  # of the radius, and px: reach of the shape
 _LAID = 0.88  # score from which a shape is laid rightly
 _ASKEW = 0.35  # of the radius, that a shape may be from the middle of what moved
 _LEARNT = 12  # frames from which the shape is known
 _FIRST_LOOKS = 5  # measurements of the offset
-_ROUND, _FULL = 0.42, 0.7  # shares of a disc, or of a rectangle, that a thing with a middle fills
 _TOO_LARGE = 0.5  # of the logarithm of the area, by which it is another thing, or two
 _LESS = 0.15  # of the logarithm of the area, by which a first outline is not whole
 _TURNS = 0.15  # rad, from which a look may have rolled
@@ -52,137 +47,6 @@ _AGAIN = (3, 6, 12)  # frames after which the first is measured by the shape tha
 
 
 @dataclass(frozen=True)
-class Blob:
-    """A piece that moved.
-
-    centre : px, of its filled outline
-    area : px²; side : the longer side of its box, px
-    cut : whether it goes on outside the area that was looked at
-    plain : whether brightness alone shows it
-    filled : its outline, filled ``(height, width)`` of the box
-    fill : share of the smallest rectangle around it, however turned
-    """
-
-    centre: Point
-    area: float
-    side: float
-    box: tuple[int, int, int, int]
-    cut: bool
-    plain: bool
-    filled: Image
-    fill: float
-
-    @property
-    def wholeness(self) -> float:
-        """From 1 on it is one thing with a middle, and not a body with limbs."""
-        return float(max(self.roundness / _ROUND, self.fill / _FULL))
-
-    @property
-    def roundness(self) -> float:
-        """Share of the disc around it that it fills."""
-        return float(self.area / (np.pi * (self.side / 2) ** 2))
-
-    def picture(self, reach: int) -> tuple[Image, Point]:
-        """Its filled outline with room around it, and where that begins in the frame."""
-        left, top, _, _ = self.box
-        wide = cv2.copyMakeBorder(
-            self.filled, reach, reach, reach, reach, cv2.BORDER_CONSTANT, value=0
-        )
-        return np.asarray(wide * np.uint8(_OPAQUE)), (float(left - reach), float(top - reach))
-
-    def holds(self, place: Point, *, beyond: float) -> bool:
-        """Whether a place is in its box, or as near to it as ``beyond`` px."""
-        left, top, width, height = self.box
-        x, y = place
-        return bool(
-            left - beyond <= x <= left + width + beyond
-            and top - beyond <= y <= top + height + beyond
-        )
-
-
-def blobs(changed: Changed, *, radius: float, tinted: BoolArray | None = None) -> list[Blob]:
-    """The pieces of an area that moved, the larger first.
-
-    radius : px, of the body that is looked for; gaps up to a third of it are bridged
-    tinted : where the body's colour is, if that tells it apart
-    """
-    mask = (changed.mask if tinted is None else changed.mask & tinted).astype(np.uint8)
-    gap = min(round(_GAP * radius), _AT_MOST)
-    if gap:
-        shape = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * gap + 1, 2 * gap + 1))
-        mask = np.asarray(cv2.morphologyEx(mask, cv2.MORPH_CLOSE, shape), dtype=np.uint8)
-    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    whole = mask.shape[0]
-    found = []
-    for contour in contours:
-        left, top, width, height = cv2.boundingRect(contour)
-        if width * height < _LEAST_AREA:
-            continue
-        filled = np.zeros((height, width), dtype=np.uint8)
-        cv2.drawContours(filled, [contour - (left, top)], -1, 1, thickness=cv2.FILLED)
-        area = float(filled.sum())
-        if area < _LEAST_AREA:
-            continue
-        # colour is coarser than brightness, so it says only that there is something
-        bright = _bright_part(changed, filled, left, top, gap)
-        plain = tinted is not None or float(bright.sum()) >= _PLAIN * area
-        bright = filled if tinted is not None else bright
-        moments = cv2.moments(bright if plain else filled, binaryImage=True)
-        x, y = moments["m10"] / moments["m00"] + left, moments["m01"] / moments["m00"] + top
-        cut = left == 0 or top == 0 or left + width == whole or top + height == whole
-        box = (changed.left + left, changed.top + top, width, height)
-        centre = (x + changed.left, y + changed.top)
-        size = float(moments["m00"]) if plain else _COARSER * area
-        (_, (wide, long), _) = cv2.minAreaRect(contour)
-        fill = area / max((wide + 1) * (long + 1), 1.0)
-        found.append(
-            Blob(
-                centre,
-                size,
-                float(max(width, height)),
-                box,
-                cut,
-                plain,
-                bright if plain else filled,
-                fill,
-            )
-        )
-    return sorted(found, key=lambda blob: blob.area, reverse=True)
-
-
-def _bright_part(changed: Changed, filled: Image, left: int, top: int, gap: int) -> Image:
-    """What of a piece changed in brightness, its largest part, filled."""
-    height, width = filled.shape
-    bright = changed.bright[top : top + height, left : left + width] > 1.0
-    part = (bright & (filled > 0)).astype(np.uint8)
-    if gap:
-        shape = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * gap + 1, 2 * gap + 1))
-        padded = cv2.copyMakeBorder(part, gap, gap, gap, gap, cv2.BORDER_CONSTANT)
-        closed = cv2.morphologyEx(padded, cv2.MORPH_CLOSE, shape)
-        part = np.ascontiguousarray(closed[gap : gap + height, gap : gap + width])
-    contours, _ = cv2.findContours(part, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    whole = np.zeros_like(part)
-    if contours:
-        largest = max(contours, key=cv2.contourArea)
-        cv2.drawContours(whole, [largest], -1, 1, thickness=cv2.FILLED)
-    return whole
-
-
-def share_moved(changed: Changed, at: Point, *, reach: int) -> float:
-    """Share of a disc around a place that is not the background."""
-    x, y = round(at[0]) - changed.left, round(at[1]) - changed.top
-    mask = changed.mask
-    rows = slice(max(y - reach, 0), y + reach + 1)
-    columns = slice(max(x - reach, 0), x + reach + 1)
-    part: BoolArray = mask[rows, columns]
-    if part.size == 0:
-        return 0.0
-    down, across = np.ogrid[: part.shape[0], : part.shape[1]]
-    inside = (down + rows.start - y) ** 2 + (across + columns.start - x) ** 2 <= reach**2
-    return float(part[inside].mean()) if inside.any() else 0.0
-
-
-@dataclass(frozen=True)
 class Outline:
     """How large a body's outline is, its shape, and where from its centre the mark lies.
 
@@ -193,6 +57,10 @@ class Outline:
     shape : the mean of the filled outlines so far, around the centre
     first : the first of them, and the mark in it
     seen : in how many frames it stood alone
+    disc : radius of its rim, px, if it is round; rim : in what share of the frames that was seen
+    support : how well it was seen then
+    unsteady : by how much the logarithm of that radius strays
+    within : whether it was seen only as the round part of something larger so far
     """
 
     area: float
@@ -210,6 +78,11 @@ class Outline:
     wholeness: float = 1.0
     first_area: float = 0.0
     seen: int = 1
+    disc: float | None = None
+    rim: float = 0.0
+    support: float = 0.0
+    unsteady: float = 0.0
+    within: bool = False
 
     @classmethod
     def begun(cls, blob: Blob, mark: Point) -> "Outline":
@@ -217,10 +90,11 @@ class Outline:
         radius = float(np.sqrt(blob.area / np.pi))
         reach = round(_ROOM * radius) + _RIM
         picture, corner = blob.picture(reach)
-        x, y = np.subtract(blob.centre, corner)
+        centre = blob.centre if blob.disc is None else blob.disc.centre
+        x, y = np.subtract(centre, corner)
         shape = Patch.around(picture, (float(x), float(y)), reach=reach)
         x, y = np.subtract(mark, corner)
-        x0, y0 = np.subtract(mark, blob.centre)
+        x0, y0 = np.subtract(mark, centre)
         measured = ((float(x0), float(y0)),)
         first = (picture, (float(x), float(y)))
         new = cls(
@@ -232,8 +106,28 @@ class Outline:
             side=blob.side,
             wholeness=blob.wholeness,
             first_area=blob.area,
+            disc=None if blob.disc is None else blob.disc.radius,
+            rim=float(blob.disc is not None),
+            support=0.0 if blob.disc is None else blob.disc.support,
+            within=blob.part,
         )
         return new._with_offset()
+
+    @property
+    def is_disc(self) -> bool:
+        """Whether it is round, as far as was seen."""
+        return self.disc is not None and self.rim >= _ROUND_OFTEN
+
+    @property
+    def surely_disc(self) -> bool:
+        """Whether it is so round that its rim is more exact than anything else."""
+        firm = self.support >= _SURELY_ROUND and self.unsteady <= _STEADY_RADIUS
+        return self.is_disc and firm
+
+    @property
+    def may_be_disc(self) -> bool:
+        """Whether its rim is to be looked at."""
+        return self.rim >= _ROUND_SELDOM or self.seen < _LEARNT
 
     @property
     def radius(self) -> float:
@@ -287,6 +181,8 @@ class Outline:
 
     def by_shape(self, blob: Blob) -> Point | None:
         """The centre of a piece, where it has the body's shape."""
+        if blob.disc is not None and self.surely_disc:
+            return blob.disc.centre
         picture, corner = blob.picture(self.shape.reach)
         near = np.subtract(blob.centre, corner)
         return self._laid(picture, near, np.array(corner))
@@ -299,6 +195,11 @@ class Outline:
             return None
         return float(laid.pose.x + corner[0]), float(laid.pose.y + corner[1])
 
+    def doubted(self) -> "Outline | None":
+        """After a frame that did not show its rim; None if that never was one."""
+        rim = (1 - _LEARNS) * self.rim
+        return None if rim < _ROUND_OFTEN else replace(self, rim=rim)
+
     def may_be(self, blob: Blob) -> bool:
         """Whether a piece is as large as the body nearly, so that it may be learnt from."""
         return abs(float(np.log(blob.area / self.area))) <= _TOO_LARGE
@@ -308,6 +209,9 @@ class Outline:
 
         look : where the look places the mark, if it recognised its reference; turn in radians
         """
+        if blob.part and blob.disc is not None:
+            support = (1 - _LEARNS) * self.support + _LEARNS * blob.disc.support
+            return replace(self, rim=(1 - _LEARNS) * self.rim + _LEARNS, support=support)
         rate = max(_LEARNS, 1 / (1 + self.seen))
         off = float(np.log(blob.area / self.area))
         spread = float(np.sqrt((1 - rate) * self.spread**2 + rate * off**2))
@@ -318,7 +222,18 @@ class Outline:
             side=(1 - rate) * self.side + rate * blob.side,
             wholeness=(1 - rate) * self.wholeness + rate * blob.wholeness,
             seen=self.seen + 1,
+            within=False,
+            rim=(1 - rate) * self.rim + rate * float(blob.disc is not None),
         )
+        if blob.disc is not None:
+            before = self.disc or blob.disc.radius
+            off = abs(float(np.log(blob.disc.radius / before)))
+            new = replace(
+                new,
+                disc=before + rate * (blob.disc.radius - before),
+                support=(1 - rate) * self.support + rate * blob.disc.support,
+                unsteady=(1 - _LEARNS) * self.unsteady + _LEARNS * off,
+            )
         centre = self.by_shape(blob)
         if self.seen < _LEARNT:
             new = replace(new, shape=self._mixed(blob, centre or blob.centre, rate))

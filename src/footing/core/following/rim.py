@@ -1,0 +1,112 @@
+"""The rim of a round thing: where its edge against the still background lies, to parts of a pixel.
+
+Along each radius, what differs from the background falls from the level just inside the rim to
+none; where it has fallen by half is the rim. A circle is laid through these places by weighted
+least squares, made robust by weights that fall with the residual. A threshold on the difference
+would set the rim farther out on a side that stands out strongly, and so move the centre.
+"""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from footing.core.arrays import FloatArray
+from footing.core.following.patches import Point
+from footing.core.following.scene import Changed
+from footing.core.following.streaks import Grey
+
+_INNER, _OUTER, _STEP = 1.5, 3.0, 0.5  # px along a radius, in which the rim is looked for
+_LEVEL = 1.15  # times the mean just inside: what a whole pixel of the thing differs by
+_APART = 1.5  # px between radii
+_LEAST_RADII = 16
+_OUT_OF_NOISE = 2.5  # deviations
+_STRONGEST = 60.0  # grey levels, beyond which a radius counts no more
+_STRAY = 1.2  # px, residual at which a radius counts half as much
+_KEEPS_SIZE = 0.2  # how firmly a radius that is known is kept,
+_LOOSE = 0.1  # and of the radius, its deviation
+_ROUNDS, _WEIGHINGS = 5, 3
+_MOVES = 2.0  # px in one round
+_SIZES = 0.8, 1.25  # times the radius that was expected
+_ON_THE_RIM = 1.0  # px
+_LEAST_LEVEL = 6.0  # grey levels, from which a radius shows a rim
+_STRAYS = 0.5, 1.0  # of the radius, and px, that the centre may be from where it was expected
+
+SUPPORTED = 0.65  # share of the radii that must show a rim, for it to be one
+
+
+@dataclass(frozen=True)
+class Disc:
+    """A circle through a rim: its centre and radius, px, and the share of radii that show it.
+
+    A round thing on a still background has a support of 0.8 to 1, also where it touches something
+    else that moved; what is laid beside it, or over something else, has one below 0.6 mostly.
+    """
+
+    centre: Point
+    radius: float
+    support: float
+
+
+def disc_at(changed: Changed, near: Point, radius: float) -> Disc | None:
+    """The disc near a place, whose radius is known nearly; None if there is none.
+
+    The centre must be within half a radius of ``near``.
+    """
+    differs = changed.bright * changed.least
+    noise = 1.48 * float(np.median(differs[::2, ::2]))
+    count = max(int(2 * np.pi * radius / _APART), _LEAST_RADII)
+    angles = np.arange(count) * (2 * np.pi / count)
+    across, down = np.cos(angles), np.sin(angles)
+    design = np.stack([across, down, np.ones(count)], axis=1)
+    offsets = np.arange(-_INNER, _OUTER + 0.01, _STEP)
+    begins = np.subtract(near, (changed.left, changed.top)).astype(float)
+    centre: FloatArray = begins
+    size = radius
+    support = 0.0
+    for _ in range(_ROUNDS):
+        profiles = _profiles(differs, centre, size + offsets, across, down)
+        level = np.maximum(_LEVEL * profiles[:2].mean(axis=0), 1e-3)
+        share = np.minimum.accumulate(np.clip(profiles / level, 0, 1), axis=0)
+        edge = _STEP * share.sum(axis=0) - _STEP / 2 - _INNER
+        heard = np.clip(level - _OUT_OF_NOISE * noise, 0, _STRONGEST)
+        moved, off = _laid(design, edge, heard, radius - size, _LOOSE * radius)
+        centre = np.asarray(centre + np.clip(moved[:2], -_MOVES, _MOVES), dtype=float)
+        size = float(np.clip(size + moved[2], _SIZES[0] * radius, _SIZES[1] * radius))
+        shown = level > max(_OUT_OF_NOISE * noise, _LEAST_LEVEL)
+        ends = edge < _OUTER - 1.2 * _STEP
+        support = float((shown & ends & (np.abs(off) < _ON_THE_RIM)).mean())
+    strays = float(np.hypot(*(centre - begins)))
+    if support < SUPPORTED or strays > _STRAYS[0] * radius + _STRAYS[1]:
+        return None
+    x, y = centre
+    return Disc((float(x) + changed.left, float(y) + changed.top), size, support)
+
+
+def _profiles(
+    differs: Grey, centre: FloatArray, radii: FloatArray, across: FloatArray, down: FloatArray
+) -> Grey:
+    """What is seen along each radius ``(places, radii)``."""
+    x = (centre[0] + np.outer(radii, across)).astype(np.float32)
+    y = (centre[1] + np.outer(radii, down)).astype(np.float32)
+    seen = cv2.remap(differs, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+    return np.asarray(seen, dtype=np.float32)
+
+
+def _laid(
+    design: FloatArray, edge: FloatArray, heard: FloatArray, smaller: float, loose: float
+) -> tuple[FloatArray, FloatArray]:
+    """How a circle must move and grow (x, y, radius), and the residual of each of its radii."""
+    weights = heard
+    moved, off = np.zeros(3), edge
+    for _ in range(_WEIGHINGS):
+        squared = weights**2
+        normal = design.T @ (design * squared[:, None])
+        right = design.T @ (edge * squared)
+        firm = _KEEPS_SIZE * float(squared.sum()) / loose**2
+        normal[2, 2] += firm
+        right[2] += firm * smaller
+        moved = np.linalg.solve(normal + 1e-6 * np.eye(3), right)
+        off = edge - design @ moved
+        weights = heard / (1 + (off / _STRAY) ** 2)
+    return moved, off
