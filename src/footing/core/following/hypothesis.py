@@ -53,6 +53,7 @@ _RIM_SHOWN, _RIM_SAYS = (0.65, 0.75, 0.9), (0.5, 1.6, 2.2)  # support of a rim, 
 _SIZES = 4.5, 45.0, 1.12  # px, radii that are tried, from and to, and times the one before
 _SURELY_ROUND, _SURELY_ROUND_SMALL = 0.75, 0.8  # support
 _SMALL, _MIDDLE = 7.0, 0.25  # px, and share of the radius
+_SAME_RADIUS = 0.1  # of its logarithm
 _FIRM_RIM = 0.86  # support, from which a rim is more exact than a look
 _RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
 _AROUND = 0.8  # of the radius, around a place where a disc is looked for
@@ -669,9 +670,10 @@ def _disc_within(changed: Changed, near: Point, radius: float) -> Disc | None:
         for a in np.arange(6) * np.pi / 3
     ]
     discs = [disc_at(changed, start, radius) for start in starts]
-    return max(
-        (disc for disc in discs if disc is not None), key=lambda disc: disc.support, default=None
-    )
+    same = [
+        disc for disc in discs if disc and abs(float(np.log(disc.radius / radius))) < _SAME_RADIUS
+    ]
+    return max(same, key=lambda disc: disc.support, default=None)
 
 
 def _is_on(mark: Point, blob: Blob) -> bool:

@@ -32,7 +32,7 @@ _ON_THE_RIM = 1.0  # px
 _LEAST_LEVEL = 6.0  # grey levels, from which a radius shows a rim
 _STRAYS = 0.5, 1.0  # of the radius, and px, that the centre may be from where it was expected
 
-SUPPORTED = 0.65  # share of the radii that must show a rim, for it to be one
+SUPPORTED, _BY_COLOUR = 0.65, 0.9  # share of the radii that must show a rim, for it to be one
 
 
 @dataclass(frozen=True)
@@ -51,9 +51,17 @@ class Disc:
 def disc_at(changed: Changed, near: Point, radius: float) -> Disc | None:
     """The disc near a place, whose radius is known nearly; None if there is none.
 
-    The centre must be within half a radius of ``near``.
+    The centre must be within half a radius of ``near``. Brightness is more exact; where it shows
+    no rim, colour may.
     """
-    differs = changed.bright * changed.least
+    by_brightness = _fitted(changed, changed.bright * changed.least, near, radius)
+    if by_brightness is not None and by_brightness.support >= SUPPORTED:
+        return by_brightness
+    by_colour = _fitted(changed, changed.strength * changed.least, near, radius)
+    return by_colour if by_colour is not None and by_colour.support >= _BY_COLOUR else None
+
+
+def _fitted(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc | None:
     noise = 1.48 * float(np.median(differs[::2, ::2]))
     count = max(int(2 * np.pi * radius / _APART), _LEAST_RADII)
     angles = np.arange(count) * (2 * np.pi / count)
@@ -77,7 +85,7 @@ def disc_at(changed: Changed, near: Point, radius: float) -> Disc | None:
         ends = edge < _OUTER - 1.2 * _STEP
         support = float((shown & ends & (np.abs(off) < _ON_THE_RIM)).mean())
     strays = float(np.hypot(*(centre - begins)))
-    if support < SUPPORTED or strays > _STRAYS[0] * radius + _STRAYS[1]:
+    if strays > _STRAYS[0] * radius + _STRAYS[1]:
         return None
     x, y = centre
     return Disc((float(x) + changed.left, float(y) + changed.top), size, support)
