@@ -53,6 +53,8 @@ _RIM_SHOWN, _RIM_SAYS = (0.65, 0.75, 0.9), (0.5, 1.6, 2.2)  # support of a rim, 
 _SIZES = 4.5, 45.0, 1.12  # px, radii that are tried, from and to, and times the one before
 _SURELY_ROUND, _SURELY_ROUND_SMALL = 0.75, 0.8  # support
 _SMALL, _MIDDLE = 7.0, 0.25  # px, and share of the radius
+_GROWS, _LIMBED_TURN = 0.1, 0.2  # of the logarithm, and rad, by which a look may be distorted
+_DISTORTED = 8.0  # evidence against it, for each unit more
 _SAME_RADIUS = 0.1  # of its logarithm
 _FIRM_RIM = 0.86  # support, from which a rim is more exact than a look
 _RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
@@ -359,7 +361,8 @@ class Hypothesis:
 
     def _around(self, frame: Image, number: int, radius: int) -> list[Candidate]:
         near = self.look.foreseen(number)
-        room = radius + round(2 * self.size) + 4
+        side = 0.0 if self.outline is None else self.outline.side
+        room = radius + round(max(2 * self.size, side)) + 4
         changed = self.scene.changed(round(near.x), round(near.y), room)
         at = round(near.x), round(near.y)
         pieces = self._pieces(changed, *at, room, (near.x, near.y))
@@ -463,8 +466,9 @@ class Hypothesis:
         change = self._change(changed, refined.place, blob)
         motion = self._moves(number, refined.place, radius)
         anew = motion < _ANEW and self._may_begin_anew(number, refined.place, blob)
-        look = self._looks(refined.score)
-        if blob is not None and change >= _ALONE:
+        look = self._looks(refined.score) - self._distorted(refined)
+        limbed = self.outline is not None and not self.outline.whole
+        if blob is not None and change >= _ALONE and not limbed:
             look = max(look, _TURNED)
         return Candidate(
             refined,
@@ -493,9 +497,13 @@ class Hypothesis:
         outline = self.outline
         if outline is None or blob.cut or outline.unlike(blob) > 3:
             return None
-        if not outline.whole:
-            return None
         exact = outline.by_shape(blob)
+        if not outline.whole:
+            # limbs cross what was marked; the body's mean outline has none
+            if exact is None or found.known >= _HALF_RECOGNISED or not outline.is_itself(blob):
+                return None
+            x, y = np.add(outline.mark_of(exact), outline.away)
+            return (float(x), float(y)) if outline.confirmed else None
         turn = 0.0 if outline.rolls else found.pose.turn * found.known
         mark = outline.mark_of(exact or blob.centre, turn)
         if outline.rolls or found.known < _HALF_RECOGNISED:
@@ -536,6 +544,17 @@ class Hypothesis:
         heard *= min(1.0, _LOOK_FIRM / deviation)
         behind = max((usual - score) / deviation - 1.0, 0.0)
         return heard * max(_LOOK_BEST - _LOOK_FALLS * behind, _LOOK_WORST)
+
+    def _distorted(self, sighting: Sighting) -> float:
+        """Evidence against a look that fits only grown, shrunk or turned as the body is not."""
+        outline = self.outline
+        if outline is None or sighting.known >= _HALF_RECOGNISED:
+            return 0.0
+        grown = 0.5 * float(np.log(outline.area / outline.first_area))
+        size = float(np.log(sighting.pose.size))
+        off = max(size - max(grown, 0.0), min(grown, 0.0) - size) - _GROWS
+        turned = 0.0 if outline.whole else abs(sighting.pose.turn) - _LIMBED_TURN
+        return _DISTORTED * (max(off, 0.0) + max(turned, 0.0))
 
     def _change(self, changed: Changed | None, place: Point, blob: Blob | None) -> float:
         if changed is None:
@@ -594,7 +613,11 @@ class Hypothesis:
     def _is_rigid(self) -> bool:
         """Whether its pattern stays on it, as far as its outline tells."""
         outline = self.outline
-        return outline is None or not (outline.whole and outline.centred) or outline.rigid
+        if outline is None:
+            return True
+        if not outline.whole:
+            return outline.confirmed
+        return outline.rigid or not outline.centred
 
     @property
     def size(self) -> float:

@@ -35,6 +35,7 @@ _LESS = 0.15  # of the logarithm of the area, by which a first outline is not wh
 _TURNS = 0.15  # rad, from which a look may have rolled
 _SLIPS, _SLIPS_SHARE = 1.0, 0.05  # px, and share of the radius, that one frame may say at most
 _LIMBED, _LARGE = 1.15, 25.0  # wholeness under which, and px from which a body may have limbs
+_CONFIRMED = 2  # frames
 _LONG, _STAYS = 8, 0.03  # frames; share of the radius, within which a pattern stays on its spot
 _GOES_ON = 0.2  # share of a way that must have been gone before
 _ITSELF = 1.0  # deviations of the logarithm of the area,
@@ -160,6 +161,11 @@ class Outline:
         """Whether it is one thing with a middle, and not a body with limbs."""
         return self.wholeness >= 1.0
 
+    @property
+    def confirmed(self) -> bool:
+        """Whether the look has said the same of the mark's place."""
+        return self.compared >= _CONFIRMED and float(np.hypot(*self.away)) < _BESIDE * self.radius
+
     def centre_of(self, mark: Point) -> Point:
         """Where the centre is, if the mark is here."""
         return mark[0] - self.offset[0], mark[1] - self.offset[1]
@@ -266,7 +272,8 @@ class Outline:
         if step > _LEAPS + _LEAPS_SHARE * self.radius:  # the outline is not itself here
             return replace(self, last_away=away)
         most = _SLIPS + _SLIPS_SHARE * self.radius
-        x, y = np.array(self.away) + _DRIFTS * np.clip(np.subtract(away, self.away), -most, most)
+        rate = _DRIFTS if self.whole else max(_DRIFTS, 1 / (1 + self.compared))
+        x, y = np.array(self.away) + rate * np.clip(np.subtract(away, self.away), -most, most)
         jitter = 0.85 * self.jitter + 0.15 * step / 2
         enough = _ROLLS_LEAST + _ROLLS_SHARE * self.radius + _ROLLS_NOISE * jitter
         rolls = self.rolls or (self.centred and float(np.hypot(x, y)) > enough)
