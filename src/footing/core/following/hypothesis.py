@@ -64,7 +64,7 @@ _VAGUE, _VAGUEST, _EXACT = 0.7, 3.0, 3.0  # evidence, at most, and px
 _AT_FIRST = 0.5  # evidence less while no motion is known
 _FOR_A_PARABOLA, _BENT = 6, 0.5  # frames, and px for each frame that a parabola goes back
 _MEETS_LEAST, _MEETS = 4.0, 0.6  # px, and share of the radius: ways that meet
-_A_DISC = 0.75  # of the disc around it, that a plain ball fills
+_A_DISC = 0.7  # of the disc around it, that a plain ball fills
 _ROLLED_LEAST, _ROLLED = 0.8, 0.12  # px, and share of the radius: a pattern rolled that far
 _LIKE_USUAL = 0.9  # share of the usual score, from which it is looked at where it was foreseen
 _ANEW = -4.5  # evidence of a course that begins anew
@@ -188,26 +188,35 @@ class Hypothesis:
         self.changes_seen = int(self.usual_change > _PRESENT)
         self.stood_out = self.usual_change
         self.stood_at = at if self.changes_seen else None
-        alone = None if changed is None else _alone(changed, at)
         self.tint, self.outline = None, None
-        if changed is not None and (alone is None or alone.wholeness < 1.0):
-            planes = self.scene.shown(round(at[0]), round(at[1]), 3 * reach + _FIRST_ROOM)
-            middle = 3 * reach + _FIRST_ROOM
-            found = tint_of(planes, (middle, middle))
-            if found is not None:
-                tint, _ = found
-                pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
-                own = [blob for blob in pieces if not blob.cut and _is_on(at, blob)]
-                if own and own[0].roundness >= _A_DISC:
-                    alone, self.tint = own[0], tint
         if changed is None:
             return
-        alone = None if alone is None else self._with_rim(alone, changed)
-        if alone is None or alone.disc is None:
-            disc = _disc_around(changed, at)
-            alone = alone if disc is None else Blob.round(disc)
+        alone = self._begun(changed, at)
+        self.outline = None if alone is None else Outline.begun(alone, at)
+
+    def _begun(self, changed: Changed, at: Point) -> Blob | None:
+        """What of that which moved is the body: what is alone there, or by its colour or rim."""
+        alone = _alone(changed, at)
         if alone is not None:
-            self.outline = Outline.begun(alone, at)
+            alone = self._with_rim(alone, changed)
+        if alone is not None and alone.disc is not None:
+            return alone
+        if alone is not None and alone.wholeness >= 1.0:
+            disc = _disc_around(changed, at)
+            return alone if disc is None else Blob.round(disc)
+        reach = 3 * self.look.reach + _FIRST_ROOM
+        planes = self.scene.shown(round(at[0]), round(at[1]), reach)
+        tint = tint_of(planes, (reach, reach))
+        disc = None if tint is not None and tint.sure else _disc_around(changed, at)
+        if disc is not None:
+            return Blob.round(disc)
+        if tint is not None:
+            pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
+            own = [blob for blob in pieces if not blob.cut and _is_on(at, blob)]
+            if own and own[0].roundness >= _A_DISC:
+                self.tint = tint
+                return own[0]
+        return alone
 
     @property
     def holds(self) -> bool:

@@ -106,7 +106,8 @@ def _laid(
 ) -> tuple[FloatArray, FloatArray]:
     """How a circle must move and grow (x, y, radius), and the residual of each of its radii."""
     weights = heard
-    moved, off = np.zeros(3), edge
+    moved = np.zeros(3)
+    off = edge
     for _ in range(_WEIGHINGS):
         squared = weights**2
         normal = design.T @ (design * squared[:, None])
@@ -114,7 +115,7 @@ def _laid(
         firm = _KEEPS_SIZE * float(squared.sum()) / loose**2
         normal[2, 2] += firm
         right[2] += firm * smaller
-        moved = np.linalg.solve(normal + 1e-6 * np.eye(3), right)
+        moved = np.asarray(np.linalg.solve(normal + 1e-6 * np.eye(3), right), dtype=float)
         off = edge - design @ moved
         weights = heard / (1 + (off / _STRAY) ** 2)
     return moved, off

@@ -1,6 +1,11 @@
-"""The colour of a plain thing, where it tells it apart from what is around it."""
+"""The colour of a plain thing, where it tells it apart from what is around it.
 
-from dataclasses import dataclass
+Light and shade on a plain thing change its brightness and, with it, its chroma; what chroma is of
+brightness stays, so that this is compared.
+"""
+
+from dataclasses import dataclass, replace
+from itertools import product
 
 import cv2
 import numpy as np
@@ -9,55 +14,104 @@ from footing.core.arrays import BoolArray, Image
 from footing.core.following.streaks import Grey
 
 _BEGINS = 2  # px around the mark that are surely the thing
-_SPREADS = 10.0  # grey levels by which its brightness may differ from the mark's
-_COLOURS = 6.0  # the same of its chroma
-_ROOM = 1.6  # times, of what it differs by, that it may differ later
+_DARKER, _BRIGHTER = 0.4, 1.6  # times the mark's brightness, that the thing may be
+_BRIGHTER_STILL = 10.0  # grey levels beyond that
+_COLOURED = 10.0  # percent of the brightness, from which chroma is a colour
+_ROOMS = (5.0, 8.0, 12.0, 16.0, 20.0)  # of these percents, that are tried for the thing
+_SPREADS = (16.0, 30.0)  # grey levels by which the thing may differ from the mark's
+_NEUTRAL = 128.0
+_DIM = 20.0  # grey levels, that keep the colour of dark places from being noise
 _RING = 6  # px around it
 _APART = 0.75  # share of the ring that must not have its colour
+_ROUND, _SURELY_ROUND = 0.75, 0.85  # share of the disc around it, that it must fill
+_ROUNDEST = 0.08  # by which a later one must be rounder
 _LEAST, _MOST = 40, 8000  # px²
 
 
 @dataclass(frozen=True)
 class Tint:
-    """Mean of each plane, and by how much a pixel of the thing may differ from it."""
+    """A brightness, its chroma in percent of it, and by how much a pixel of the thing may differ.
 
+    darker, brighter : grey levels between which the thing is
+    means : percent, blue and red; none if chroma is not known
+    room : percent
+    sure : whether that shows a round thing surely
+    """
+
+    darker: float
+    brighter: float
     means: tuple[float, ...]
-    rooms: tuple[float, ...]
+    room: float
+    sure: bool = False
+
+    def of_one_span(self, other: "Tint | None") -> bool:
+        """Whether another differs in its room alone."""
+        return other is not None and (self.darker, self.brighter) == (other.darker, other.brighter)
 
     def mask(self, planes: list[Grey]) -> BoolArray:
         """Where an area has this colour."""
-        alike = np.ones(planes[0].shape, dtype=bool)
-        for plane, mean, room in zip(planes, self.means, self.rooms, strict=True):
-            alike &= np.abs(plane - mean) <= room
-        return alike
+        grey = planes[0]
+        alike: BoolArray = np.asarray((grey >= self.darker) & (grey <= self.brighter), dtype=bool)
+        for share, mean in zip(_shares(planes), self.means, strict=True):
+            alike = alike & np.asarray(np.abs(share - mean) <= self.room, dtype=bool)
+        # threads of a like colour hang on it
+        opened = cv2.morphologyEx(alike.astype(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
+        return np.asarray(opened > 0, dtype=bool)
 
 
-def tint_of(planes: list[Grey], at: tuple[int, int]) -> tuple[Tint, Image] | None:
-    """The colour of the plain thing at a place of an area, and the thing; None if there is none."""
+def tint_of(planes: list[Grey], at: tuple[int, int]) -> Tint | None:
+    """The colour of the plain thing at a place of an area; None if there is none."""
     x, y = at
     around = np.s_[y - _BEGINS : y + _BEGINS + 1, x - _BEGINS : x + _BEGINS + 1]
-    begin = Tint(
-        tuple(float(np.median(plane[around])) for plane in planes),
-        (_SPREADS, *(_COLOURS for _ in planes[1:])),
-    )
-    count, labels = cv2.connectedComponents(begin.mask(planes).astype(np.uint8))
-    label = int(labels[y, x])
-    thing = (labels == label).astype(np.uint8)
-    area = int(thing.sum())
-    if label == 0 or not _LEAST <= area <= _MOST or count < 2:
+    grey = float(np.median(planes[0][around]))
+    means = tuple(float(np.median(share[around])) for share in _shares(planes))
+    coloured = bool(means) and float(np.linalg.norm(means)) >= _COLOURED
+    spans = [(grey - spread, grey + spread) for spread in _SPREADS]
+    if coloured:
+        spans.insert(0, (_DARKER * grey, _BRIGHTER * grey + _BRIGHTER_STILL))
+    best: Tint | None = None
+    roundest = _ROUND - _ROUNDEST
+    for (darker, brighter), room in product(spans, _ROOMS):
+        tint = Tint(darker, brighter, means, room)
+        thing = _thing(tint.mask(planes), at)
+        if thing is None:
+            continue
+        round_ = _roundness(thing)
+        # all of it shows at a room at which it is nearly as round, and no less at the next
+        fuller = round_ >= max(roundest - _ROUNDEST, _SURELY_ROUND)
+        if round_ > roundest + _ROUNDEST or (fuller and tint.of_one_span(best)):
+            roundest = max(round_, roundest)
+            best = replace(tint, sure=round_ >= _SURELY_ROUND)
+    if best is not None and not (coloured or best.sure):
+        return None
+    return best
+
+
+def _thing(alike: BoolArray, at: tuple[int, int]) -> Image | None:
+    """What of a colour hangs together at a place, if it ends there and stands out."""
+    count, labels = cv2.connectedComponents(alike.astype(np.uint8))
+    label = int(labels[at[1], at[0]])
+    thing = np.asarray(labels == label, dtype=np.uint8)
+    if label == 0 or not _LEAST <= int(thing.sum()) <= _MOST or count < 2:
         return None
     rim = np.concatenate([thing[0], thing[-1], thing[:, 0], thing[:, -1]])
     if rim.any():
         return None
-    inside = thing > 0
-    tint = Tint(
-        tuple(float(plane[inside].mean()) for plane in planes),
-        tuple(
-            _ROOM * max(float(3 * plane[inside].std()), least)
-            for plane, least in zip(planes, begin.rooms, strict=True)
-        ),
-    )
     wide = cv2.dilate(thing, np.ones((2 * _RING + 1, 2 * _RING + 1), np.uint8))
     near = cv2.dilate(thing, np.ones((5, 5), np.uint8))
     ring = (wide > 0) & (near == 0)
-    return (tint, thing) if float(tint.mask(planes)[ring].mean()) <= 1 - _APART else None
+    return thing if float(alike[ring].mean()) <= 1 - _APART else None
+
+
+def _roundness(thing: Image) -> float:
+    """Share of the disc around it that it fills."""
+    _, _, width, height = cv2.boundingRect(thing)
+    return float(thing.sum()) / (np.pi * (max(width, height) / 2) ** 2)
+
+
+def _shares(planes: list[Grey]) -> list[Grey]:
+    """Chroma in percent of the brightness."""
+    return [
+        np.asarray(100 * (plane - _NEUTRAL) / (planes[0] + _DIM), dtype=np.float32)
+        for plane in planes[1:]
+    ]
