@@ -44,10 +44,6 @@ class Tint:
     room: float
     sure: bool = False
 
-    def of_one_span(self, other: "Tint | None") -> bool:
-        """Whether another differs in its room alone."""
-        return other is not None and (self.darker, self.brighter) == (other.darker, other.brighter)
-
     def mask(self, planes: list[Grey]) -> BoolArray:
         """Where an area has this colour."""
         grey = planes[0]
@@ -72,14 +68,15 @@ def tint_of(planes: list[Grey], at: tuple[int, int]) -> Tint | None:
     best: Tint | None = None
     roundest = _ROUND - _ROUNDEST
     for (darker, brighter), room in product(spans, _ROOMS):
+        shaded = brighter - darker > 2 * max(_SPREADS)
         tint = Tint(darker, brighter, means, room)
         thing = _thing(tint.mask(planes), at)
         if thing is None:
             continue
         round_ = _roundness(thing)
-        # all of it shows at a room at which it is nearly as round, and no less at the next
-        fuller = round_ >= max(roundest - _ROUNDEST, _SURELY_ROUND)
-        if round_ > roundest + _ROUNDEST or (fuller and tint.of_one_span(best)):
+        # what is lit and shaded shows whole only at a room at which it is still as round
+        fuller = shaded and best is not None and round_ >= max(roundest - _ROUNDEST, _SURELY_ROUND)
+        if round_ > roundest + _ROUNDEST or fuller:
             roundest = max(round_, roundest)
             best = replace(tint, sure=round_ >= _SURELY_ROUND)
     if best is not None and not (coloured or best.sure):
