@@ -55,6 +55,8 @@ _SURELY_ROUND, _SURELY_ROUND_SMALL = 0.75, 0.8  # support
 _SMALL, _MIDDLE = 7.0, 0.25  # px, and share of the radius
 _GROWS, _LIMBED_TURN = 0.1, 0.2  # of the logarithm, and rad, by which a look may be distorted
 _DISTORTED = 8.0  # evidence against it, for each unit more
+_ROLLED_TURN = 0.3  # rad
+_MORE_THAN_TINT = 1.5  # times the area of its colour, that a disc may have
 _SAME_RADIUS = 0.1  # of its logarithm
 _FIRM_RIM = 0.86  # support, from which a rim is more exact than a look
 _RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
@@ -207,16 +209,18 @@ class Hypothesis:
         reach = 3 * self.look.reach + _FIRST_ROOM
         planes = self.scene.shown(round(at[0]), round(at[1]), reach)
         tint = tint_of(planes, (reach, reach))
-        disc = None if tint is not None and tint.sure else _disc_around(changed, at)
-        if disc is not None:
-            return Blob.round(disc)
-        if tint is not None:
+        disc = _disc_around(changed, at)
+        plain = None
+        if tint is not None and (tint.sure or disc is None):
             pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
-            own = [blob for blob in pieces if not blob.cut and _is_on(at, blob)]
-            if own and own[0].roundness >= _A_DISC:
-                self.tint = tint
-                return own[0]
-        return alone
+            plain = next((blob for blob in pieces if not blob.cut and _is_on(at, blob)), None)
+        # a patch of one colour on a ball is not the ball
+        most = np.inf if plain is None else np.sqrt(_MORE_THAN_TINT * plain.area / np.pi)
+        covers = disc is None or disc.radius < most
+        if plain is not None and plain.roundness >= _A_DISC and covers:
+            self.tint = tint
+            return plain
+        return alone if disc is None else Blob.round(disc)
 
     @property
     def holds(self) -> bool:
@@ -335,9 +339,8 @@ class Hypothesis:
         elif chosen.blob is not None and not chosen.blob.cut:
             slow = (self.look.course.speed or 0.0) < _SLOW
             look = None if slow else chosen.by_look  # only what moves can roll
-            small = chosen.blob.area <= np.pi * (_ONE_THING * self.look.reach) ** 2
-            if self.outline is None and small and _is_on(sighting.place, chosen.blob):
-                self.outline = Outline.begun(chosen.blob, sighting.place)
+            if self._begins_with(chosen.blob, sighting.place):
+                self.outline = Outline.begun(chosen.blob, _mark_on(chosen.blob, sighting))
             elif self.outline is not None and self.outline.may_be(chosen.blob):
                 turn = sighting.pose.turn if look is not None else 0.0
                 self.outline = self.outline.learnt(chosen.blob, look, turn)
@@ -346,6 +349,13 @@ class Hypothesis:
             free = self.scene.changed(*self.look.latest)
             if free is not None:
                 self.look.settle(free)
+
+    def _begins_with(self, blob: Blob, place: Point) -> bool:
+        """Whether a piece is the body, seen alone for the first time."""
+        if self.outline is not None:
+            return self.outline.is_left_by(blob)
+        small = blob.area <= np.pi * (_ONE_THING * self.look.reach) ** 2
+        return small and _is_on(place, blob)
 
     def _straight(self, frame: Image, number: int) -> Candidate | None:
         if self.unseen:
@@ -389,6 +399,8 @@ class Hypothesis:
                 place = blob.centre
                 if blob.side > 4 * self.look.reach:
                     continue
+            elif outline.is_left_by(blob):
+                place = blob.centre
             else:
                 place = outline.mark_of(blob.centre)
                 if outline.unlike(blob) > 6:
@@ -570,7 +582,11 @@ class Hypothesis:
             return 0.0
         if self.outline is not None and blob is not None and not blob.cut:
             off = self.outline.unlike(blob)
+            if self.outline.is_left_by(blob):
+                return _ALONE_UNKNOWN if _between(place, blob.centre) <= _SAME else 0.0
             own = _ALONE_WORST + (_ALONE_BEST - _ALONE_WORST) * float(np.exp(-((off / 3) ** 2)))
+            if self.outline.carries:
+                own = min(own, _SOMETHING_MOVED)
             if blob.disc is not None and self.outline.is_disc:
                 by_rim = float(np.interp(blob.disc.support, _RIM_SHOWN, _RIM_SAYS))
                 own = by_rim if blob.part else max(own, by_rim)
@@ -706,6 +722,15 @@ def _disc_within(changed: Changed, near: Point, radius: float) -> Disc | None:
         disc for disc in discs if disc and abs(float(np.log(disc.radius / radius))) < _SAME_RADIUS
     ]
     return max(same, key=lambda disc: disc.support, default=None)
+
+
+def _mark_on(blob: Blob, sighting: Sighting) -> Point:
+    """Where on a piece that is seen alone for the first time the mark is.
+
+    The look has rolled on with a round thing that turned before; its middle was meant then.
+    """
+    rolled = blob.disc is not None and abs(sighting.pose.turn) > _ROLLED_TURN
+    return blob.disc.centre if rolled and blob.disc is not None else sighting.place
 
 
 def _is_on(mark: Point, blob: Blob) -> bool:

@@ -35,6 +35,7 @@ _LESS = 0.15  # of the logarithm of the area, by which a first outline is not wh
 _TURNS = 0.15  # rad, from which a look may have rolled
 _SLIPS, _SLIPS_SHARE = 1.0, 0.05  # px, and share of the radius, that one frame may say at most
 _LIMBED, _LARGE = 1.15, 25.0  # wholeness under which, and px from which a body may have limbs
+_CAME_FREE = 0.1, 0.7  # shares of the area, that what comes free may have
 _CONFIRMED = 2  # frames
 _LONG, _STAYS = 8, 0.03  # frames; share of the radius, within which a pattern stays on its spot
 _GOES_ON = 0.2  # share of a way that must have been gone before
@@ -155,6 +156,16 @@ class Outline:
     def centred(self) -> bool:
         """Whether the mark is its centre, and not a spot on it."""
         return float(np.hypot(*self.offset)) <= _BESIDE * self.radius
+
+    @property
+    def carries(self) -> bool:
+        """Whether it may be of something that carries the body, as a hand does."""
+        return self.whole and not self.centred
+
+    def is_left_by(self, blob: Blob) -> bool:
+        """Whether a piece may be the body that has come free of what carried it."""
+        least, most = (share * self.area for share in _CAME_FREE)
+        return self.carries and not blob.cut and blob.wholeness >= 1.0 and least < blob.area < most
 
     @property
     def whole(self) -> bool:
