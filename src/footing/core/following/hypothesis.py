@@ -518,6 +518,8 @@ class Hypothesis:
         outline = self.outline
         if outline is None or blob.cut or outline.unlike(blob) > 3:
             return None
+        if not (outline.is_disc or outline.confirmed or outline.is_as_first(blob)):
+            return None
         exact = outline.by_shape(blob)
         if not outline.whole:
             # limbs cross what was marked; the body's mean outline has none

@@ -35,6 +35,8 @@ _LESS = 0.15  # of the logarithm of the area, by which a first outline is not wh
 _TURNS = 0.15  # rad, from which a look may have rolled
 _SLIPS, _SLIPS_SHARE = 1.0, 0.05  # px, and share of the radius, that one frame may say at most
 _LIMBED, _LARGE = 1.15, 25.0  # wholeness under which, and px from which a body may have limbs
+_COMPACT = 1.4  # wholeness from which nothing of a body can be hidden beside its middle
+_AS_FIRST = 0.25  # of the logarithm of the area
 _CAME_FREE = 0.1, 0.7  # shares of the area, that what comes free may have
 _CONFIRMED = 2  # frames
 _LONG, _STAYS = 8, 0.03  # frames; share of the radius, within which a pattern stays on its spot
@@ -216,6 +218,12 @@ class Outline:
         """After a frame that did not show its rim; None if that never was one."""
         rim = (1 - _LEARNS) * self.rim
         return None if rim < _ROUND_OFTEN else replace(self, rim=rim)
+
+    def is_as_first(self, blob: Blob) -> bool:
+        """Whether a piece shows as much of the body as the first did, that was marked."""
+        if self.wholeness >= _COMPACT:
+            return True
+        return abs(float(np.log(blob.area / self.first_area))) <= _AS_FIRST
 
     def may_be(self, blob: Blob) -> bool:
         """Whether a piece is as large as the body nearly, so that it may be learnt from."""
