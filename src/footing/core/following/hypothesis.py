@@ -290,7 +290,7 @@ class Hypothesis:
                 continue
             account.scene, picture = before
             candidates = account.candidates(picture.grey, number)
-            account = account.child(number, candidates[0])
+            account = account.child(number, max(candidates, key=lambda one: one.evidence))
         (x, y), error = account.look.course.foreseen(first - way)
         if self.left is None:
             return []
