@@ -44,6 +44,7 @@ _KNOWN_CHANGE = 1  # frames in which it must have been seen before the backgroun
 _RADIUS_LEAST = 4.0  # px
 _SEEN = 1.5  # evidence from which a body is seen for sure
 _ENOUGH = 1.5  # evidence from which nothing farther away is looked for
+_BESIDE = 24  # px from where it was marked, where it is looked for first
 _NARROWEST = 8  # px, half width of the search area
 _WIDENS = 0.35  # of the speed
 _BOUNCE = 2.3  # times the speed
@@ -55,6 +56,7 @@ _SURELY_ROUND, _SURELY_ROUND_SMALL = 0.75, 0.8  # support
 _SMALL, _MIDDLE = 7.0, 0.25  # px, and share of the radius
 _GROWS, _LIMBED_TURN = 0.1, 0.2  # of the logarithm, and rad, by which a look may be distorted
 _DISTORTED = 8.0  # evidence against it, for each unit more
+_PLAIN_ROOM = 70  # px around the first mark, in which a plain thing must end
 _ROLLED_TURN = 0.3  # rad
 _MORE_THAN_TINT = 1.5  # times the area of its colour, that a disc may have
 _SAME_RADIUS = 0.1  # of its logarithm
@@ -208,7 +210,8 @@ class Hypothesis:
             return alone if disc is None else Blob.round(disc)
         reach = 3 * self.look.reach + _FIRST_ROOM
         planes = self.scene.shown(round(at[0]), round(at[1]), reach)
-        tint = tint_of(planes, (reach, reach))
+        near = np.s_[reach - _PLAIN_ROOM : reach + _PLAIN_ROOM + 1]
+        tint = tint_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
         disc = _disc_around(changed, at)
         plain = None
         if tint is not None and (tint.sure or disc is None):
@@ -235,6 +238,11 @@ class Hypothesis:
         straight = self._straight(frame, number)
         if straight is not None:
             return [straight]
+        if self.look.course.speed is None and not self.chosen:
+            # it has hardly gone far; what is surely it spares the wide search
+            beside = self._around(frame, number, min(_BESIDE, self.search))
+            if beside and beside[0].evidence >= _ENOUGH and beside[0].change >= _SOMETHING_MOVED:
+                return beside
         found = self._around(frame, number, self._radius(number, wide=self.unseen > 0))
         if self.unseen == 0 and (not found or found[0].evidence < _ENOUGH):
             wider = self._around(frame, number, self._radius(number, wide=True))

@@ -18,6 +18,7 @@ from footing.core.following.streaks import Grey
 
 _INNER, _OUTER, _STEP = 1.5, 3.0, 0.5  # px along a radius, in which the rim is looked for
 _LEVEL = 1.15  # times the mean just inside: what a whole pixel of the thing differs by
+_SPARSE = 50  # rows that are enough to know noise by
 _APART = 1.5  # px between radii
 _LEAST_RADII = 16
 _OUT_OF_NOISE = 2.5  # deviations
@@ -31,6 +32,8 @@ _SIZES = 0.8, 1.25  # times the radius that was expected
 _ON_THE_RIM = 1.0  # px
 _LEAST_LEVEL = 6.0  # grey levels, from which a radius shows a rim
 _STRAYS = 0.5, 1.0  # of the radius, and px, that the centre may be from where it was expected
+
+_HOPELESS = 0.35  # support after two rounds, that comes to nothing
 
 SUPPORTED, _BY_COLOUR = 0.65, 0.9  # share of the radii that must show a rim, for it to be one
 
@@ -54,15 +57,16 @@ def disc_at(changed: Changed, near: Point, radius: float) -> Disc | None:
     The centre must be within half a radius of ``near``. Brightness is more exact; where it shows
     no rim, colour may.
     """
-    by_brightness = _fitted(changed, changed.bright * changed.least, near, radius)
+    by_brightness = _fitted(changed, changed.by_brightness, near, radius)
     if by_brightness is not None and by_brightness.support >= SUPPORTED:
         return by_brightness
-    by_colour = _fitted(changed, changed.strength * changed.least, near, radius)
+    by_colour = _fitted(changed, changed.by_colour, near, radius)
     return by_colour if by_colour is not None and by_colour.support >= _BY_COLOUR else None
 
 
 def _fitted(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc | None:
-    noise = 1.48 * float(np.median(differs[::2, ::2]))
+    every = max(differs.shape[0] // _SPARSE, 1)
+    noise = 1.48 * float(np.median(differs[::every, ::every]))
     count = max(int(2 * np.pi * radius / _APART), _LEAST_RADII)
     angles = np.arange(count) * (2 * np.pi / count)
     across, down = np.cos(angles), np.sin(angles)
@@ -72,7 +76,7 @@ def _fitted(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc
     centre: FloatArray = begins
     size = radius
     support = 0.0
-    for _ in range(_ROUNDS):
+    for round_ in range(_ROUNDS):
         profiles = _profiles(differs, centre, size + offsets, across, down)
         level = np.maximum(_LEVEL * profiles[:2].mean(axis=0), 1e-3)
         share = np.minimum.accumulate(np.clip(profiles / level, 0, 1), axis=0)
@@ -84,6 +88,8 @@ def _fitted(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc
         shown = level > max(_OUT_OF_NOISE * noise, _LEAST_LEVEL)
         ends = edge < _OUTER - 1.2 * _STEP
         support = float((shown & ends & (np.abs(off) < _ON_THE_RIM)).mean())
+        if round_ and support < _HOPELESS:
+            return None
     strays = float(np.hypot(*(centre - begins)))
     if strays > _STRAYS[0] * radius + _STRAYS[1]:
         return None

@@ -7,6 +7,7 @@ half of them have something before it.
 
 from collections import deque
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -68,10 +69,20 @@ class Changed:
     bright: Grey
     strength: Grey
 
-    @property
+    @cached_property
     def mask(self) -> BoolArray:
         """Where something is that is not the background."""
         return np.asarray(self.strength > 1.0, dtype=bool)
+
+    @cached_property
+    def by_brightness(self) -> Grey:
+        """By how much brightness differs, grey levels."""
+        return self.bright * self.least
+
+    @cached_property
+    def by_colour(self) -> Grey:
+        """By how much brightness and colour together differ, in the same measure."""
+        return self.strength * self.least
 
 
 @dataclass(frozen=True)
