@@ -154,6 +154,7 @@ class Hypothesis:
     covered : whether there was nothing but the still background where it should have been
     shares : whether another body is followed on the same thing, and more like it
     proven : whether it is known that it is the same, after it began anew
+    middle_meant : whether the middle of a round part of something larger was marked
     """
 
     def __init__(self, scene: Scene, reach: int, search: int, *, chosen: bool) -> None:
@@ -163,6 +164,7 @@ class Hypothesis:
         self.chosen = chosen
         self.outline: Outline | None = None
         self.tint: Tint | None = None
+        self.middle_meant = False
         self.usual_change = 0.0
         self.changes_seen = 0
         self.stood_out = 0.0
@@ -197,6 +199,8 @@ class Hypothesis:
             return
         alone = self._begun(changed, at)
         self.outline = None if alone is None else Outline.begun(alone, at)
+        begun = self.outline
+        self.middle_meant = begun is not None and begun.within and begun.centred
 
     def _begun(self, changed: Changed, at: Point) -> Blob | None:
         """What of that which moved is the body: what is alone there, or by its colour or rim."""
@@ -348,7 +352,7 @@ class Hypothesis:
             slow = (self.look.course.speed or 0.0) < _SLOW
             look = None if slow else chosen.by_look  # only what moves can roll
             if self._begins_with(chosen.blob, sighting.place):
-                self.outline = Outline.begun(chosen.blob, _mark_on(chosen.blob, sighting))
+                self.outline = self._outline_of(chosen.blob, sighting)
             elif self.outline is not None and self.outline.may_be(chosen.blob):
                 turn = sighting.pose.turn if look is not None else 0.0
                 self.outline = self.outline.learnt(chosen.blob, look, turn)
@@ -357,6 +361,9 @@ class Hypothesis:
             free = self.scene.changed(*self.look.latest)
             if free is not None:
                 self.look.settle(free)
+
+    def _outline_of(self, blob: Blob, sighting: Sighting) -> Outline:
+        return Outline.begun(blob, _mark_on(blob, sighting, meant=self.middle_meant))
 
     def _begins_with(self, blob: Blob, place: Point) -> bool:
         """Whether a piece is the body, seen alone for the first time."""
@@ -734,13 +741,17 @@ def _disc_within(changed: Changed, near: Point, radius: float) -> Disc | None:
     return max(same, key=lambda disc: disc.support, default=None)
 
 
-def _mark_on(blob: Blob, sighting: Sighting) -> Point:
+def _mark_on(blob: Blob, sighting: Sighting, *, meant: bool) -> Point:
     """Where on a piece that is seen alone for the first time the mark is.
 
-    The look has rolled on with a round thing that turned before; its middle was meant then.
+    The middle, if that was meant; or if it is round, and the look is not sure or has rolled on
+    with it.
     """
-    rolled = blob.disc is not None and abs(sighting.pose.turn) > _ROLLED_TURN
-    return blob.disc.centre if rolled and blob.disc is not None else sighting.place
+    middle = blob.centre if blob.disc is None else blob.disc.centre
+    unsure = sighting.known < _RECOGNISED or abs(sighting.pose.turn) > _ROLLED_TURN
+    if meant or (unsure and blob.roundness >= _A_DISC):
+        return middle
+    return sighting.place
 
 
 def _is_on(mark: Point, blob: Blob) -> bool:
