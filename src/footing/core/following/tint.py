@@ -25,7 +25,9 @@ _RING = 6  # px around it
 _APART = 0.75  # share of the ring that must not have its colour
 _ROUND, _SURELY_ROUND = 0.75, 0.85  # share of the disc around it, that it must fill
 _ROUNDEST = 0.08  # by which a later one must be rounder
-_LEAST, _MOST = 40, 8000  # px²
+_LEAST, _MOST = 60, 8000  # px²
+_LARGE = 150  # px²
+_WIDER, _GROWS = 1.5, 1.5  # times the room, and the area that a plain thing may have in it
 
 
 @dataclass(frozen=True)
@@ -79,9 +81,25 @@ def tint_of(planes: list[Grey], at: tuple[int, int]) -> Tint | None:
         if round_ > roundest + _ROUNDEST or fuller:
             roundest = max(round_, roundest)
             best = replace(tint, sure=round_ >= _SURELY_ROUND)
-    if best is not None and not (coloured or best.sure):
+    if best is None or not (coloured or best.sure) or not _ends(best, planes, at):
         return None
     return best
+
+
+def _ends(tint: Tint, planes: list[Grey], at: tuple[int, int]) -> bool:
+    """Whether a colour ends at the edge of its thing, and does not change over into others.
+
+    A large thing of one colour is one, even if something like it is beside it.
+    """
+    wider = replace(
+        tint,
+        darker=tint.darker - _BRIGHTER_STILL,
+        brighter=tint.brighter + _BRIGHTER_STILL,
+        room=_WIDER * tint.room,
+    )
+    thing, more = _thing(tint.mask(planes), at), _thing(wider.mask(planes), at)
+    area = 0.0 if thing is None else float(thing.sum())
+    return area >= _LARGE or (more is not None and float(more.sum()) <= _GROWS * area)
 
 
 def _thing(alike: BoolArray, at: tuple[int, int]) -> Image | None:
