@@ -6,8 +6,10 @@ import cv2
 import numpy as np
 import pytest
 
-from footing.core.following.outline import Outline, blobs
+from footing.core.following.outline import Outline
 from footing.core.following.pictures import Picture
+from footing.core.following.pieces import blobs
+from footing.core.following.rim import disc_at
 from footing.core.following.run import Ended, Start, Step, follow
 from footing.core.following.scene import Changed, Scene
 from footing.core.following.tint import tint_of
@@ -190,9 +192,87 @@ def test_the_colour_of_a_plain_thing_tells_it_from_what_it_touches() -> None:
     ball = np.hypot(columns - 30, rows - 30) <= 10
     planes[1][ball], planes[2][ball] = 60.0, 170.0
     planes[1][:, :18], planes[2][:, :18] = 110.0, 130.0  # a hand beside it
-    found = tint_of(planes, (30, 30))
-    assert found is not None
-    tint, thing = found
-    assert (thing > 0)[ball].mean() > 0.98
+    tint = tint_of(planes, (30, 30))
+    assert tint is not None
+    assert tint.mask(planes)[ball].mean() > 0.98
     assert not tint.mask(planes)[:, :18].any()
     assert tint_of([np.full((61, 61), 90.0, np.float32)], (30, 30)) is None
+
+
+def shaded_ball(hue: tuple[float, float]) -> tuple[list[np.ndarray], np.ndarray]:
+    """Brightness and chroma of a ball that is lit from above, before a grey wall."""
+    rows, columns = np.mgrid[:81, :81]
+    off = np.hypot(columns - 40, rows - 40)
+    ball = off <= 13
+    light = np.where(ball, 150 - 4.5 * (rows - 30), 100.0).astype(np.float32)
+    share = np.where(ball, 1.0, 0.0)
+    chroma = [(128 + part * share * (light + 20) / 100).astype(np.float32) for part in hue]
+    return [light, *chroma], ball
+
+
+def test_shade_on_a_plain_thing_does_not_hide_its_colour() -> None:
+    planes, ball = shaded_ball((-20.0, 40.0))
+    tint = tint_of(planes, (40, 40))
+    assert tint is not None
+    assert tint.mask(planes)[ball].mean() > 0.9
+    assert not tint.mask(planes)[~ball].any()
+
+
+def test_a_colour_that_changes_over_into_others_is_no_plain_thing() -> None:
+    rows, columns = np.mgrid[:81, :81].astype(np.float32)
+    grey = np.full((81, 81), 110.0, np.float32)
+    planes = [grey + 3.5 * (rows - 40), 128 + 2.5 * (columns - 40), 160 + 2.5 * (rows - 40)]
+    assert tint_of(planes, (40, 40)) is None
+
+
+def beside(picture: np.ndarray, at: tuple[float, float]) -> None:
+    """A sleeve that touches a disc from below."""
+    x, y = round(at[0]), round(at[1])
+    picture[y + 9 : y + 40, x - 14 : x + 14] = 215
+
+
+def test_a_rim_is_laid_to_parts_of_a_pixel() -> None:
+    errors = []
+    frames = film(slide, spin=0.7)
+    for number in range(8, 30):
+        at = slide(number)
+        x, y = np.add(at, (0.8, -0.6))
+        found = disc_at(seen_at(frames, number, at), (float(x), float(y)), 11.5)
+        if found is not None:  # its pattern may look like the wall behind it
+            assert found.radius == pytest.approx(12, abs=1.0)
+            errors.append(np.hypot(*np.subtract(found.centre, at)))
+    assert len(errors) >= 16
+    assert np.median(errors) < 0.4
+
+
+def test_what_is_not_round_has_no_rim() -> None:
+    frames = film(lambda _: (-60.0, -60.0))
+    for frame, picture in frames:
+        x, y = (round(value) for value in slide(frame))
+        picture[y - 12 : y + 13, x - 24 : x + 25] = 210
+    changed = seen_at(frames, 18, slide(18))
+    assert all(disc_at(changed, slide(18), radius) is None for radius in (8.0, 12.0, 18.0, 24.0))
+
+
+@pytest.mark.parametrize("spin", [0.0, 0.5])
+def test_a_ball_is_followed_from_the_hand_that_releases_it(spin: float) -> None:
+    """The hand stops where the ball leaves it; the ball flies on, turning."""
+
+    def flies(number: int) -> tuple[float, float]:
+        late = max(number - 14, 0)
+        return 40.0 + 6 * number, 120.0 - 2.5 * number + 0.12 * late**2
+
+    frames = film(flies)
+    behind = [picture for _, picture in film(lambda _: (-60.0, -60.0))]
+    shown = []
+    for number, _ in frames:
+        picture = behind[number].astype(float)
+        x, y = flies(min(number, 14))
+        beside(picture, (x, y))
+        disc(picture, flies(number), 12.0, turn=spin * max(number - 14, 0))
+        shown.append((number, np.clip(picture, 0, 255).astype(np.uint8)))
+    told = steps_of(shown, {0: Start(0, flies(0))})
+    sure = {frame: step.place for (_, frame), step in told.items() if step.sure and step.place}
+    errors = {n: float(np.hypot(*np.subtract(at, flies(n)))) for n, at in sure.items()}
+    assert len(sure) >= 37
+    assert max(errors.values()) < 3.0
