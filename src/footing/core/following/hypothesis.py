@@ -15,9 +15,9 @@ from footing.core.following.look import Look, Sighting
 from footing.core.following.outline import Outline
 from footing.core.following.patches import BEYOND, Point
 from footing.core.following.pieces import Blob, blobs, share_moved
-from footing.core.following.rim import Disc, disc_at
 from footing.core.following.scene import Changed, Scene
-from footing.core.following.tint import Tint, tint_of
+from footing.core.following.tint import Tint
+from footing.core.following.touching import is_on, piece_marked, rimmed
 
 # what a look is worth, by how many deviations its score is below the usual one
 _LOOK_WORST, _LOOK_BEST = -5.0, 2.4
@@ -41,43 +41,32 @@ _STANDS_OUT = 0.3  # share of its place, that must usually not be the background
 _STILL_OUT = 0.6  # share of the most it stood out, that it does at least
 _RESTS = 2.0  # px
 _KNOWN_CHANGE = 1  # frames in which it must have been seen before the background
-_RADIUS_LEAST = 4.0  # px
 _SEEN = 1.5  # evidence from which a body is seen for sure
 _ENOUGH = 1.5  # evidence from which nothing farther away is looked for
 _BESIDE = 24  # px from where it was marked, where it is looked for first
 _NARROWEST = 8  # px, half width of the search area
 _WIDENS = 0.35  # of the speed
 _BOUNCE = 2.3  # times the speed
-_LARGER = 1.25  # times the body's area, from which a piece is more than the body
-_MAY_BE_ROUND, _RIM_LEAST, _RIM_WITHIN = 0.6, 30.0, 0.6  # px² and px: pieces spread beyond rims
 _RIM_SHOWN, _RIM_SAYS = (0.65, 0.75, 0.9), (0.5, 1.6, 2.2)  # support of a rim, and its evidence
-_SIZES = 4.5, 45.0, 1.12  # px, radii that are tried, from and to, and times the one before
-_SURELY_ROUND, _SURELY_ROUND_SMALL = 0.75, 0.8  # support
-_SMALL, _MIDDLE = 7.0, 0.25  # px, and share of the radius
 _GROWS, _LIMBED_TURN = 0.1, 0.2  # of the logarithm, and rad, by which a look may be distorted
 _DISTORTED = 8.0  # evidence against it, for each unit more
-_PLAIN_ROOM = 70  # px around the first mark, in which a plain thing must end
-_ROLLED_TURN = 0.3  # rad
-_MORE_THAN_TINT = 1.5  # times the area of its colour, that a disc may have
-_SAME_RADIUS = 0.1  # of its logarithm
 _FIRM_RIM = 0.86  # support, from which a rim is more exact than a look
 _RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
-_AROUND = 0.8  # of the radius, around a place where a disc is looked for
-_FIRST_ROOM = 120  # px around the first mark, in which its outline is looked for
 _VAGUE, _VAGUEST, _EXACT = 0.7, 3.0, 3.0  # evidence, at most, and px
 _AT_FIRST = 0.5  # evidence less while no motion is known
 _FOR_A_PARABOLA, _BENT = 6, 0.5  # frames, and px for each frame that a parabola goes back
 _MEETS_LEAST, _MEETS = 4.0, 0.6  # px, and share of the radius: ways that meet
-_A_DISC = 0.7  # of the disc around it, that a plain ball fills
 _ROLLED_LEAST, _ROLLED = 0.8, 0.12  # px, and share of the radius: a pattern rolled that far
 _LIKE_USUAL = 0.9  # share of the usual score, from which it is looked at where it was foreseen
 _ANEW = -4.5  # evidence of a course that begins anew
 _LOST = 2  # frames without it, after which it may
 _FALLS = 0.6  # px/frame², by which what falls may have got faster
 _HISTORY = 45  # frames
+_FIRST_ROOM = 120  # px around the first mark, in which its outline is looked for
+_ROLLED_TURN = 0.3  # rad
+_ROUND = 0.7  # of the disc around it, that a round thing fills
 _ONE_THING = 1.0  # reaches, up to which what stands alone is the body and nothing with it
 _SLOW = 1.5  # px/frame
-_INSIDE, _INSIDE_LEAST = 0.75, 3.0  # of its radius, and px: a mark that is on the piece itself
 _MOST = 5  # candidates
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
 _SAYS = 0.35  # evidence from which a witness speaks for a place
@@ -197,37 +186,11 @@ class Hypothesis:
         self.tint, self.outline = None, None
         if changed is None:
             return
-        alone = self._begun(changed, at)
+        x, y = (round(value) for value in at)
+        alone, self.tint = piece_marked(changed, at, lambda room: self.scene.shown(x, y, room))
         self.outline = None if alone is None else Outline.begun(alone, at)
         begun = self.outline
         self.middle_meant = begun is not None and begun.within and begun.centred
-
-    def _begun(self, changed: Changed, at: Point) -> Blob | None:
-        """What of that which moved is the body: what is alone there, or by its colour or rim."""
-        alone = _alone(changed, at)
-        if alone is not None:
-            alone = self._with_rim(alone, changed)
-        if alone is not None and alone.disc is not None:
-            return alone
-        if alone is not None and alone.wholeness >= 1.0:
-            disc = _disc_around(changed, at)
-            return alone if disc is None else Blob.round(disc)
-        reach = 3 * self.look.reach + _FIRST_ROOM
-        planes = self.scene.shown(round(at[0]), round(at[1]), reach)
-        near = np.s_[reach - _PLAIN_ROOM : reach + _PLAIN_ROOM + 1]
-        tint = tint_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
-        disc = _disc_around(changed, at)
-        plain = None
-        if tint is not None and (tint.sure or disc is None):
-            pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
-            plain = next((blob for blob in pieces if not blob.cut and _is_on(at, blob)), None)
-        # a patch of one colour on a ball is not the ball
-        most = np.inf if plain is None else np.sqrt(_MORE_THAN_TINT * plain.area / np.pi)
-        covers = disc is None or disc.radius < most
-        if plain is not None and plain.roundness >= _A_DISC and covers:
-            self.tint = tint
-            return plain
-        return alone if disc is None else Blob.round(disc)
 
     @property
     def holds(self) -> bool:
@@ -370,7 +333,7 @@ class Hypothesis:
         if self.outline is not None:
             return self.outline.is_left_by(blob)
         small = blob.area <= np.pi * (_ONE_THING * self.look.reach) ** 2
-        return small and _is_on(place, blob)
+        return small and is_on(place, blob)
 
     def _straight(self, frame: Image, number: int) -> Candidate | None:
         if self.unseen:
@@ -443,40 +406,8 @@ class Hypothesis:
             tinted = self.tint.mask(self.scene.shown(x, y, room))
             own = blobs(changed, radius=self.size, tinted=tinted)
             if own:
-                return self._rimmed(own, changed, near)
-        return self._rimmed(blobs(changed, radius=self.size), changed, near)
-
-    def _rimmed(self, pieces: list[Blob], changed: Changed, near: Point) -> list[Blob]:
-        """The pieces, with the rims of the round ones; a disc that touches others is told apart."""
-        outline = self.outline
-        if outline is not None and not outline.may_be_disc:
-            return pieces
-        rimmed = [self._with_rim(blob, changed) for blob in pieces]
-        if outline is None or outline.disc is None or not outline.is_disc:
-            return rimmed
-        near = outline.centre_of(near)
-        for blob in pieces:
-            if blob.holds(near, beyond=outline.radius) and blob.area > _LARGER * outline.area:
-                disc = _disc_within(changed, near, outline.disc)
-                if disc is not None:
-                    return [Blob.round(disc), *rimmed]
-        return rimmed
-
-    def _with_rim(self, blob: Blob, changed: Changed) -> Blob:
-        if blob.cut or blob.roundness < _MAY_BE_ROUND or blob.area < _RIM_LEAST:
-            return blob
-        outline = self.outline
-        if outline is None or outline.disc is None:
-            radius = float(np.sqrt(blob.area / np.pi)) - _RIM_WITHIN
-        elif outline.may_be(blob):
-            radius = outline.disc
-        else:
-            return blob
-        disc = disc_at(changed, blob.centre, radius)
-        if disc is None:
-            return blob
-        exact = outline is None or outline.disc is None or outline.surely_disc
-        return blob.rimmed(disc) if exact else replace(blob, disc=disc)
+                return rimmed(own, changed, self.outline, near)
+        return rimmed(blobs(changed, radius=self.size), changed, self.outline, near)
 
     def _weighed(
         self,
@@ -702,45 +633,6 @@ def _around(at: Point, reach: int) -> tuple[int, int, int]:
     return round(at[0]), round(at[1]), reach + BEYOND
 
 
-def _alone(changed: Changed, at: Point) -> Blob | None:
-    """The piece that moved at a mark, if it ends within the area, and the mark is well inside."""
-    for blob in blobs(changed, radius=_RADIUS_LEAST):
-        if not blob.cut and _is_on(at, blob):
-            return blob
-    return None
-
-
-def _disc_around(changed: Changed, at: Point) -> Disc | None:
-    """The disc whose middle was marked, though it may touch other things that moved."""
-    sizes = _SIZES[0] * _SIZES[2] ** np.arange(np.log(_SIZES[1] / _SIZES[0]) / np.log(_SIZES[2]))
-    discs = [disc_at(changed, at, float(size)) for size in sizes]
-    middles = [
-        disc
-        for disc in discs
-        if disc is not None
-        and disc.support >= (_SURELY_ROUND if disc.radius >= _SMALL else _SURELY_ROUND_SMALL)
-        and _between(disc.centre, at) <= _MIDDLE * disc.radius + 1.0
-    ]
-    return max(middles, key=lambda disc: disc.support, default=None)
-
-
-def _disc_within(changed: Changed, near: Point, radius: float) -> Disc | None:
-    """The disc near a place that shows its rim best, among other things that moved."""
-    starts = [near]
-    starts += [
-        (
-            near[0] + _AROUND * radius * float(np.cos(a)),
-            near[1] + _AROUND * radius * float(np.sin(a)),
-        )
-        for a in np.arange(6) * np.pi / 3
-    ]
-    discs = [disc_at(changed, start, radius) for start in starts]
-    same = [
-        disc for disc in discs if disc and abs(float(np.log(disc.radius / radius))) < _SAME_RADIUS
-    ]
-    return max(same, key=lambda disc: disc.support, default=None)
-
-
 def _mark_on(blob: Blob, sighting: Sighting, *, meant: bool) -> Point:
     """Where on a piece that is seen alone for the first time the mark is.
 
@@ -749,13 +641,6 @@ def _mark_on(blob: Blob, sighting: Sighting, *, meant: bool) -> Point:
     """
     middle = blob.centre if blob.disc is None else blob.disc.centre
     unsure = sighting.known < _RECOGNISED or abs(sighting.pose.turn) > _ROLLED_TURN
-    if meant or (unsure and blob.roundness >= _A_DISC):
+    if meant or (unsure and blob.roundness >= _ROUND):
         return middle
     return sighting.place
-
-
-def _is_on(mark: Point, blob: Blob) -> bool:
-    """Whether a mark is well inside a piece, and not on something that hangs on it."""
-    radius = float(np.sqrt(blob.area / np.pi))
-    away = float(np.hypot(*np.subtract(mark, blob.centre)))
-    return away <= max(_INSIDE * radius, _INSIDE_LEAST)

@@ -1,0 +1,144 @@
+"""Telling a body's own piece from what touches it: by its rim, or by its colour.
+
+A hand holds a ball, a leg touches it: what moved is then one piece, of which the body is a part.
+"""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+
+from footing.core.following.outline import Outline
+from footing.core.following.patches import Point
+from footing.core.following.pieces import Blob, blobs
+from footing.core.following.rim import Disc, disc_at
+from footing.core.following.scene import Changed
+from footing.core.following.streaks import Grey
+from footing.core.following.tint import Tint, tint_of
+
+_RADIUS_LEAST = 4.0  # px
+_LARGER = 1.25  # times the body's area, from which a piece is more than the body
+_MAY_BE_ROUND, _RIM_LEAST, _RIM_WITHIN = 0.6, 30.0, 0.6  # px² and px: pieces spread beyond rims
+_SIZES = 4.5, 45.0, 1.12  # px, radii that are tried, from and to, and times the one before
+_SURELY_ROUND, _SURELY_ROUND_SMALL = 0.75, 0.8  # support
+_SMALL, _MIDDLE = 7.0, 0.25  # px, and share of the radius
+_PLAIN_ROOM = 70  # px around the first mark, in which a plain thing must end
+_MORE_THAN_TINT = 1.5  # times the area of its colour, that a disc may have
+_SAME_RADIUS = 0.1  # of its logarithm
+_AROUND = 0.8  # of the radius, around a place where a disc is looked for
+_A_DISC = 0.7  # of the disc around it, that a plain ball fills
+_INSIDE, _INSIDE_LEAST = 0.75, 3.0  # of its radius, and px: a mark that is on the piece itself
+
+
+def piece_marked(
+    changed: Changed, at: Point, shown: Callable[[int], list[Grey]]
+) -> tuple[Blob | None, Tint | None]:
+    """What of that which moved is the body that was marked, and its colour if that tells it apart.
+
+    It is what is alone there; or it is known by its rim, or by its colour. ``shown`` gives the
+    planes of the picture within so many pixels of the mark, each ``(side, side)``.
+    """
+    alone = _alone(changed, at)
+    if alone is not None:
+        alone = with_rim(alone, changed, None)
+    if alone is not None and alone.disc is not None:
+        return alone, None
+    if alone is not None and alone.wholeness >= 1.0:
+        disc = _disc_around(changed, at)
+        return (alone if disc is None else Blob.round(disc)), None
+    reach = changed.bright.shape[0] // 2
+    planes = shown(reach)
+    near = np.s_[reach - _PLAIN_ROOM : reach + _PLAIN_ROOM + 1]
+    tint = tint_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
+    disc = _disc_around(changed, at)
+    plain = None
+    if tint is not None and (tint.sure or disc is None):
+        pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
+        plain = next((blob for blob in pieces if not blob.cut and is_on(at, blob)), None)
+    # a patch of one colour on a ball is not the ball
+    most = np.inf if plain is None else np.sqrt(_MORE_THAN_TINT * plain.area / np.pi)
+    covers = disc is None or disc.radius < most
+    if plain is not None and plain.roundness >= _A_DISC and covers:
+        return plain, tint
+    return (alone if disc is None else Blob.round(disc)), None
+
+
+def rimmed(
+    pieces: list[Blob], changed: Changed, outline: Outline | None, near: Point
+) -> list[Blob]:
+    """The pieces, with the rims of the round ones; a disc that touches others is told apart."""
+    if outline is not None and not outline.may_be_disc:
+        return pieces
+    with_rims = [with_rim(blob, changed, outline) for blob in pieces]
+    if outline is None or outline.disc is None or not outline.is_disc:
+        return with_rims
+    near = outline.centre_of(near)
+    for blob in pieces:
+        if blob.holds(near, beyond=outline.radius) and blob.area > _LARGER * outline.area:
+            disc = _disc_within(changed, near, outline.disc)
+            if disc is not None:
+                return [Blob.round(disc), *with_rims]
+    return with_rims
+
+
+def with_rim(blob: Blob, changed: Changed, outline: Outline | None) -> Blob:
+    """A piece with its rim, if it has one."""
+    if blob.cut or blob.roundness < _MAY_BE_ROUND or blob.area < _RIM_LEAST:
+        return blob
+    if outline is None or outline.disc is None:
+        radius = float(np.sqrt(blob.area / np.pi)) - _RIM_WITHIN
+    elif outline.may_be(blob):
+        radius = outline.disc
+    else:
+        return blob
+    disc = disc_at(changed, blob.centre, radius)
+    if disc is None:
+        return blob
+    exact = outline is None or outline.disc is None or outline.surely_disc
+    return blob.rimmed(disc) if exact else replace(blob, disc=disc)
+
+
+def is_on(mark: Point, blob: Blob) -> bool:
+    """Whether a mark is well inside a piece, and not on something that hangs on it."""
+    radius = float(np.sqrt(blob.area / np.pi))
+    away = float(np.hypot(*np.subtract(mark, blob.centre)))
+    return away <= max(_INSIDE * radius, _INSIDE_LEAST)
+
+
+def _alone(changed: Changed, at: Point) -> Blob | None:
+    """The piece that moved at a mark, if it ends within the area, and the mark is well inside."""
+    for blob in blobs(changed, radius=_RADIUS_LEAST):
+        if not blob.cut and is_on(at, blob):
+            return blob
+    return None
+
+
+def _disc_around(changed: Changed, at: Point) -> Disc | None:
+    """The disc whose middle was marked, though it may touch other things that moved."""
+    sizes = _SIZES[0] * _SIZES[2] ** np.arange(np.log(_SIZES[1] / _SIZES[0]) / np.log(_SIZES[2]))
+    discs = [disc_at(changed, at, float(size)) for size in sizes]
+    middles = [
+        disc
+        for disc in discs
+        if disc is not None
+        and disc.support >= (_SURELY_ROUND if disc.radius >= _SMALL else _SURELY_ROUND_SMALL)
+        and float(np.hypot(*np.subtract(disc.centre, at))) <= _MIDDLE * disc.radius + 1.0
+    ]
+    return max(middles, key=lambda disc: disc.support, default=None)
+
+
+def _disc_within(changed: Changed, near: Point, radius: float) -> Disc | None:
+    """The disc near a place that shows its rim best, among other things that moved."""
+    starts = [near]
+    starts += [
+        (
+            near[0] + _AROUND * radius * float(np.cos(a)),
+            near[1] + _AROUND * radius * float(np.sin(a)),
+        )
+        for a in np.arange(6) * np.pi / 3
+    ]
+    discs = [disc_at(changed, start, radius) for start in starts]
+    same = [
+        disc for disc in discs if disc and abs(float(np.log(disc.radius / radius))) < _SAME_RADIUS
+    ]
+    return max(same, key=lambda disc: disc.support, default=None)
