@@ -480,7 +480,7 @@ class Hypothesis:
         away = float(np.hypot(*np.subtract(found.place, mark)))
         disc = blob.disc
         firm = disc is not None and not blob.part and disc.support >= _FIRM_RIM
-        if firm and outline.surely_disc and outline.centred and not outline.rigid:
+        if firm and outline.surely_disc and outline.in_the_middle and not outline.rigid:
             recognised = found.known >= _RECOGNISED and away <= _RIM_EXACT
             return None if recognised else mark
         if away <= _ROLLED_LEAST + _ROLLED * outline.radius:

@@ -24,6 +24,7 @@ _DRIFTS = 0.2  # how fast the look's way from the centre is learnt
 _ROLLS_LEAST, _ROLLS_SHARE, _ROLLS_NOISE = 0.6, 0.06, 1.2  # px, of the radius, of the jitter
 _CLICKED, _CLICKED_SHARE = 0.3, 0.03  # px, and share of the radius: how exactly centres are clicked
 _BESIDE = 0.3  # of the radius, from which a mark is surely no centre
+_MIDDLE = 0.28  # of the radius, within which a first mark is of the centre
 _CUT_OFF = 0.5  # of the radius, by which a missing part moves a centre
 _ROOM, _RIM = 1.25, 3  # of the radius, and px: reach of the shape
 _LAID = 0.88  # score from which a shape is laid rightly
@@ -158,6 +159,11 @@ class Outline:
     def centred(self) -> bool:
         """Whether the mark is its centre, and not a spot on it."""
         return float(np.hypot(*self.offset)) <= _BESIDE * self.radius
+
+    @property
+    def in_the_middle(self) -> bool:
+        """Whether the first mark was so near its centre that nothing else can have been meant."""
+        return self.centred and float(np.hypot(*self.measured[0])) <= _MIDDLE * self.radius
 
     @property
     def carries(self) -> bool:
