@@ -179,18 +179,18 @@ class Hypothesis:
         # a hand knows that it is the same, whatever was in doubt before
         self.unseen, self.gap, self.since, self.latest = 0, None, 0, None
         self.proven, self.look.trusting = True, True
+        self.tint, self.outline, self.middle_meant = None, None, False
         self.usual_change = 0.0 if changed is None else self._share(changed, at)
         self.changes_seen = int(self.usual_change > _PRESENT)
         self.stood_out = self.usual_change
         self.stood_at = at if self.changes_seen else None
-        self.tint, self.outline = None, None
         if changed is None:
             return
         x, y = (round(value) for value in at)
         alone, self.tint = piece_marked(changed, at, lambda room: self.scene.shown(x, y, room))
-        self.outline = None if alone is None else Outline.begun(alone, at)
-        begun = self.outline
-        self.middle_meant = begun is not None and begun.within and begun.centred
+        if alone is not None:
+            self.outline = Outline.begun(alone, at)
+            self.middle_meant = self.outline.within and self.outline.centred
 
     @property
     def holds(self) -> bool:

@@ -258,12 +258,12 @@ class Outline:
         )
         if blob.disc is not None:
             before = self.disc or blob.disc.radius
-            off = abs(float(np.log(blob.disc.radius / before)))
+            strays = abs(float(np.log(blob.disc.radius / before)))
             new = replace(
                 new,
                 disc=before + rate * (blob.disc.radius - before),
                 support=(1 - rate) * self.support + rate * blob.disc.support,
-                unsteady=(1 - _LEARNS) * self.unsteady + _LEARNS * off,
+                unsteady=(1 - _LEARNS) * self.unsteady + _LEARNS * strays,
             )
         centre = self.by_shape(blob)
         if self.seen < _LEARNT:

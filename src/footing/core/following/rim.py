@@ -54,7 +54,8 @@ class Disc:
 def disc_at(changed: Changed, near: Point, radius: float) -> Disc | None:
     """The disc near a place, whose radius is known nearly; None if there is none.
 
-    The centre must be within half a radius of ``near``. Brightness is more exact; where it shows
+    ``near`` in px of the frame, ``radius`` in px; the centre must be within half a radius and 1 px
+    of ``near``. Brightness is more exact; where it shows
     no rim, colour may.
     """
     by_brightness = _fitted(changed, changed.by_brightness, near, radius)
