@@ -191,7 +191,7 @@ def test_a_sheet_read_by_eye_shows_the_time_of_each_row(
     form = bench.page.locator('form[data-kind="read_by_eye"]')
     form.locator("[name=name]").fill("ruler")
     form.locator("button", has_text="Make its sheet").click()
-    expect(form).to_contain_text("typed at Mark")
+    expect(form).to_contain_text("“ruler”")
     state = bench.page.request.get(f"{bench.address}/api/studies/{tab.study_id}").json()
     tab.seq = state["seq"]
     sheet = next(one["id"] for one in state["sources"] if str(one["id"]).startswith("s"))
