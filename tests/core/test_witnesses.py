@@ -160,7 +160,10 @@ def test_what_was_there_before_is_not_it_however_alike() -> None:
 
 
 def test_a_mark_by_hand_says_that_it_is_the_same() -> None:
-    """It turns, is away, and comes back on another course: nobody can know it but by hand."""
+    """It turns, is away, and comes back on another course: nobody can know it but by hand.
+
+    Then it is known in the frames before that mark, too, back to where it came from.
+    """
 
     def comes_back(number: int) -> tuple[float, float]:
         if number < 15:
@@ -169,9 +172,11 @@ def test_a_mark_by_hand_says_that_it_is_the_same() -> None:
 
     start = Start(0, slide(0), known={26: comes_back(26)})
     told = steps_of(film(comes_back, count=50, spin=0.9), {0: start})
-    sure = {frame for (_, frame), step in told.items() if step.sure}
-    assert not sure & set(range(15, 26))
-    assert set(range(27, 50)) <= sure
+    sure = {frame: step.place for (_, frame), step in told.items() if step.sure}
+    assert not set(sure) & set(range(15, 22))
+    assert {*range(22, 26), *range(27, 50)} <= set(sure)
+    for frame in range(22, 26):
+        assert np.hypot(*np.subtract(sure[frame], comes_back(frame))) < 1
 
 
 def test_two_bodies_never_share_one_thing() -> None:

@@ -10,11 +10,15 @@ import numpy as np
 
 from footing.core.arrays import Image
 from footing.core.errors import Refused
-from footing.core.following.hypothesis import Candidate, Hypothesis, Known
+from footing.core.following.candidate import Candidate, Known
+from footing.core.following.grading import is_firm, quality
+from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.look import LEAST_HOLD, fitting_reach
 from footing.core.following.patches import Point
 from footing.core.following.pictures import Picture, as_picture
+from footing.core.following.review import Reviewed, reviewed
 from footing.core.following.scene import Scene
+from footing.core.following.target import Target
 
 STOP_LEVEL = 0.6
 PATIENCE = 30  # frames in which a body may be hidden
@@ -33,9 +37,10 @@ _FOUND_AGAIN = (3, 6, 10)  # frames in a row, after which the gap before is gone
 _STEADY, _STEADY_SHARE = 1.5, 0.1  # px, and share of the speed, by which a path may bend
 _SURELY = 1.8  # evidence of look and of change, with which it may have bounced
 _MAY_BOUNCE, _BOUNCED = -6.0, -3.0  # evidence of motion, and what is made of it then
-_EVEN = 1.0  # evidence against a place, at which it is as likely right as not
 _SHARED = 0.5  # of the radius, within which two bodies would be one thing
 _SOON = 6  # frames after it was seen last, in which it must have left if it did
+_EVERY, _BACK_FROM = 8, 6  # frames after which it is gone back, from how many that were seen
+_AT_THE_END = 2  # frames for which that is worth it at last
 _TWO = 2  # witnesses that a mark needs
 _UNSURE = 0.5  # quality at most without them
 
@@ -91,7 +96,7 @@ class _Leg:
     """One body on its way: the accounts of it, the best first, what was told and what is held.
 
     Frames in which it is not seen are held until it is seen again: they are no question to anybody
-    if it is not.
+    if it is not. ``reviewed`` is the last frame that was gone over.
     """
 
     body: int
@@ -99,6 +104,7 @@ class _Leg:
     accounts: list[Hypothesis] = field(default_factory=list)
     told: dict[int, Step] = field(default_factory=dict)
     held: dict[int, Step] = field(default_factory=dict)
+    reviewed: int | None = None
     over: bool = False
 
 
@@ -161,10 +167,10 @@ def _apart(legs: list[_Leg]) -> None:
     for best in seen:
         best.shares = False
     for one, other in combinations([best for best in seen if not best.unseen], 2):
-        away = np.hypot(*np.subtract(one.look.course.places[-1], other.look.course.places[-1]))
-        if away < _SHARED * min(one.size, other.size):
+        away = np.hypot(*np.subtract(one.at, other.at))
+        if away < _SHARED * min(one.target.size, other.target.size):
             # who was in doubt stays it, so that they do not take turns
-            worse = min(one, other, key=lambda best: (id(best) not in sharing, best.look.usual))
+            worse = min(one, other, key=lambda best: (id(best) not in sharing, best.usual))
             worse.shares = True
 
 
@@ -174,22 +180,22 @@ def _begin(leg: _Leg, number: int, frame: Image, scene: Scene) -> None:
         return
     reach = start.reach or fitting_reach(frame, start.at)
     search = start.search or max(round(0.06 * max(frame.shape)), 40)
-    account = Hypothesis(scene, reach, search, chosen=start.search is not None)
-    account.believe(frame, start.at, number)
-    outline = account.outline
+    target = Target(scene, reach, search, chosen=start.search is not None)
+    target.believe(frame, start.at, number)
+    outline = target.outline
     if start.reach is None and outline is not None and outline.has_limbs:
         whole = min(round(_WHOLE * outline.radius), _LARGEST_REACH)
         if whole > reach:
-            account = Hypothesis(scene, whole, search, chosen=start.search is not None)
-            account.believe(frame, start.at, number)
-    if account.look.hold < LEAST_HOLD and not account.holds:
+            target = Target(scene, whole, search, chosen=start.search is not None)
+            target.believe(frame, start.at, number)
+    if target.look.hold < LEAST_HOLD and not target.holds:
         x, y = start.at
         raise Refused(
             f"There is nothing to hold on to at ({x:.0f}, {y:.0f}); choose a spot with "
             "an edge or a pattern, or a larger patch.",
             field="mark",
         )
-    leg.accounts = [account]
+    leg.accounts = [Hypothesis(target)]
 
 
 def _one(
@@ -199,7 +205,6 @@ def _one(
         told = _news(leg, stop_level)
         best = leg.accounts[0]
         best.believe(frame, at, number)
-        best.found, best.score = (), 0.0
         leg.accounts = [best]
         return told
     ways = [
@@ -214,10 +219,11 @@ def _one(
     best = leg.accounts[0]
     if best.gap is not None and best.since in _FOUND_AGAIN:
         told += _filled(leg, best, stop_level)
+    told += _gone_over(leg, best, number, stop_level)
     if best.unseen:
-        gone = _outside(best.look.course.foreseen(number)[0], frame.shape)
+        gone = _outside(best.foreseen(number), frame.shape)
         # without a background to be seen before, what looks alike is soon taken for it
-        enough = patience if best.stands_out else patience // 2
+        enough = patience if best.target.stands_out else patience // 2
         if gone or best.unseen > enough:
             leg.over = True
             told.append(_end(leg, best, frame.shape))
@@ -323,6 +329,45 @@ def _filled(leg: _Leg, best: Hypothesis, stop_level: float) -> list[Step | Ended
     return news
 
 
+def _gone_over(
+    leg: _Leg,
+    best: Hypothesis,
+    number: int,
+    stop_level: float,
+    *,
+    every: int = _EVERY,
+    back_from: int = _BACK_FROM,
+) -> list[Step | Ended]:
+    """Go back over the frames since that was done last, and tell what it changes.
+
+    every : frames for which that is worth it
+    back_from : frames before the latest, from which it is gone back
+    """
+    begins = leg.start.frame if leg.reviewed is None else leg.reviewed
+    seen = best.since >= _BACK_FROM and not best.unseen and best.gap is None
+    if not seen or abs(number - begins) < every + back_from:
+        return []
+    way = 1 if number > begins else -1
+    last = number - way * back_from
+    forward = [k for k in best.history if 0 < (k.frame - begins) * way < (last - begins) * way]
+    leg.reviewed = last
+    if not forward or all(is_firm(known) for known in forward):
+        return []
+    there = {known.frame: known for known in best.seen_backward(last, forward[0].frame)}
+    forward = [known for known in forward if known.frame in there]
+    news: list[Step | Ended] = []
+    for step in reviewed(forward, [there[known.frame] for known in forward]):
+        frame, place = step.known.frame, step.place
+        before = leg.told.get(frame)
+        if place is None and before is None:
+            continue
+        likely = _quality(step.known, [best], None, step)
+        now = Step(leg.body, frame, place, likely, place is not None and likely >= stop_level)
+        if before is None or _differ(before, now):
+            news += _tell(leg, now)
+    return news
+
+
 def _differ(one: Step, other: Step) -> bool:
     if one.sure != other.sure or (one.place is None) != (other.place is None):
         return True
@@ -332,7 +377,9 @@ def _differ(one: Step, other: Step) -> bool:
     return moved > _MOVED or abs(one.quality - other.quality) > _REGRADED
 
 
-def _quality(known: Known, accounts: list[Hypothesis], place: int | None) -> float:
+def _quality(
+    known: Known, accounts: list[Hypothesis], place: int | None, review: Reviewed | None = None
+) -> float:
     """How likely a step is right: by its witnesses, and by the other accounts."""
     candidate = known.candidate
     if candidate.sighting is None:
@@ -350,11 +397,10 @@ def _quality(known: Known, accounts: list[Hypothesis], place: int | None) -> flo
         ) / sum(weights)
     if candidate.look >= _SURELY and candidate.change >= _SURELY and motion >= _MAY_BOUNCE:
         motion = max(motion, _BOUNCED)
-    own = 1 / (1 + exp(-(candidate.look + candidate.change + motion + _EVEN)))
-    quality = own * (1 - otherwise)
+    likely = quality(known, motion, otherwise=otherwise, review=review)
     believed = accounts[0].proven and not accounts[0].shares
     sure = candidate.witnesses(motion) >= _TWO and believed
-    return quality if sure else min(quality, _UNSURE)
+    return likely if sure else min(likely, _UNSURE)
 
 
 def _between(found: tuple[Known, ...], k: int) -> float:
@@ -385,6 +431,9 @@ def _finished(leg: _Leg, size: tuple[int, ...], stop_level: float) -> list[Step 
     told = _news(leg, stop_level)
     if best.gap is not None and 0 < best.since < max(_FOUND_AGAIN):
         told += _filled(leg, best, stop_level)
+    if best.history:
+        at_last = best.history[-1].frame
+        told += _gone_over(leg, best, at_last, stop_level, every=_AT_THE_END)
     return [*told, _end(leg, best, size)] if best.unseen else told
 
 
@@ -394,7 +443,7 @@ def _end(leg: _Leg, best: Hypothesis, size: tuple[int, ...]) -> Ended:
     # its course tells for some frames where it went, and not for as long as it was looked for
     way = 1 if last >= begun else -1
     soon = begun + way * min(abs(last - begun), _SOON)
-    ways = [best.look.course.foreseen(frame)[0] for frame in (begun, soon)]
+    ways = [best.foreseen(frame) for frame in (begun, soon)]
     left = any(_outside(place, size) for place in ways)
     reason: Reason = "left the picture" if left else "hidden" if best.covered else "lost"
     return Ended(leg.body, begun, reason)

@@ -165,10 +165,16 @@ class Scene:
         return None if self._now is None else (self._now.number, self._now.frame)
 
     def back(self, number: int) -> tuple["Scene", Picture] | None:
-        """The same scene at one of the latest frames, and that frame; None if it is not kept."""
-        for kept in self._recent:
+        """The same scene at one of the latest frames, and that frame; None if it is not kept.
+
+        The frame before it is then the one that came after it, as whoever goes back sees them.
+        """
+        after = self._now
+        for kept in reversed(self._recent):
             if kept.number == number:
-                return replace(self, _now=kept, _recent=deque()), kept.frame
+                before = deque([] if after is None else [after])
+                return replace(self, _now=kept, _recent=before), kept.frame
+            after = kept
         return None
 
     def moved(self, at: Point) -> Point:

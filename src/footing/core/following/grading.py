@@ -1,0 +1,106 @@
+"""How likely a mark is right: the quality that is told with it.
+
+It is a logistic regression over what a place rests on. Its weights were fitted to the marks of the
+tuning half of the hard films and of further seeds (`footing.bench.hard`); docs/following.md shows
+what they come to on the half that judges.
+"""
+
+from dataclasses import dataclass
+from math import exp, log, log2
+
+from footing.core.following.candidate import Known
+from footing.core.following.review import Reviewed
+
+_ALLOWED_LEAST, _ALLOWED = 3.0, 0.2  # px, and share of the radius, by which a mark may be off
+_FIRM = 3.9  # evidence, from which nothing is in doubt where the look is recognised
+_MOST_OFF = 3.0  # errors allowed, beyond which it is all the same
+_LOOK_MOST, _MOTION_LEAST = 2.0, -5.0  # evidence
+_LEAST_LEFT = 0.02
+
+
+@dataclass(frozen=True)
+class Weights:
+    """What each ground adds to the logarithm of the odds that a mark is right.
+
+    look, motion : for each unit of their evidence
+    rivals : for the logarithm of how likely no other account is right
+    outlined, carried : if the body's outline is known, and if it may be of what carries it
+    drifted : for each doubling of the frames since it was recognised
+    beside : for each error allowed that the outline would have it elsewhere; alone : if it says so
+    apart : for each error allowed between the ways there and back; agreed : if they do
+    """
+
+    always: float
+    look: float
+    motion: float
+    rivals: float
+    outlined: float
+    carried: float
+    drifted: float
+    beside: float
+    alone: float
+    apart: float
+    agreed: float
+
+
+FITTED = Weights(
+    always=2.70,
+    look=0.28,
+    motion=0.78,
+    rivals=0.63,
+    outlined=1.82,
+    carried=-1.31,
+    drifted=-0.28,
+    beside=-1.40,
+    alone=0.43,
+    apart=-0.70,
+    agreed=1.12,
+)
+
+
+def grounds_of(
+    known: Known, motion: float, *, otherwise: float = 0.0, review: Reviewed | None = None
+) -> Weights:
+    """What a place rests on, in the measures of the weights: what each is multiplied with."""
+    candidate, grounds = known.candidate, known.grounds
+    allowed = max(_ALLOWED_LEAST, _ALLOWED * grounds.radius)
+    beside, apart = 0.0, 0.0
+    if grounds.beside is not None and not grounds.carried:
+        beside = min(grounds.beside / allowed, _MOST_OFF)
+    if review is not None:
+        otherwise = max(otherwise, review.otherwise)
+        apart = min((review.apart or 0.0) / allowed, _MOST_OFF)
+    return Weights(
+        always=1.0,
+        look=min(candidate.look, _LOOK_MOST),
+        motion=max(motion, _MOTION_LEAST),
+        rivals=log(max(1 - otherwise, _LEAST_LEFT)),
+        outlined=float(grounds.outlined),
+        carried=float(grounds.carried),
+        drifted=log2(1 + grounds.unrecognised),
+        beside=beside,
+        alone=float(grounds.beside is not None),
+        apart=apart,
+        agreed=float(is_firm(known) if review is None else review.agreed),
+    )
+
+
+def quality(
+    known: Known, motion: float, *, otherwise: float = 0.0, review: Reviewed | None = None
+) -> float:
+    """How likely it is that a place is right, 0 … 1.
+
+    motion : what the course says of it, when later frames are known
+    otherwise : how likely another account is right
+    review : what going back said, once that was done
+    """
+    has = vars(grounds_of(known, motion, otherwise=otherwise, review=review))
+    odds = sum(weight * has[ground] for ground, weight in vars(FITTED).items())
+    return 1 / (1 + exp(-odds))
+
+
+def is_firm(known: Known) -> bool:
+    """Whether nothing about a place is in doubt, so that going back would say the same."""
+    sighting = known.candidate.sighting
+    firm = known.candidate.evidence >= _FIRM
+    return sighting is not None and sighting.known >= 1.0 and firm

@@ -1,0 +1,78 @@
+"""Which of outline and look places a mark, where something stands alone at the body's place."""
+
+import numpy as np
+
+from footing.core.following.look import Sighting
+from footing.core.following.outline import Outline
+from footing.core.following.patches import Point
+from footing.core.following.pieces import Blob
+
+RECOGNISED = 0.97  # of a reference, from which the look alone places the mark
+HALF_RECOGNISED = 0.5  # the same, where the outline is not that exact
+_DRIFTED = 6.0  # frames without being recognised, after which a look has drifted
+_WITH_ANOTHER = 0.3  # of the logarithm of the area, from which somebody else is with the body
+_FIRM_RIM = 0.86  # support, from which a rim is more exact than a look
+_RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
+_ROLLED_LEAST, _ROLLED = 0.8, 0.12  # px, and share of the radius: a pattern rolled that far
+_ROLLED_TURN = 0.3  # rad
+_ROUND = 0.7  # of the disc around it, that a round thing fills
+
+
+def placed_by_outline(
+    outline: Outline, blob: Blob, found: Sighting, unrecognised: int
+) -> Point | None:
+    """Where the outline says that the mark is; None where the look knows better.
+
+    unrecognised : frames since the look recognised its reference
+    """
+    if blob.cut or outline.unlike(blob) > 3:
+        return None
+    if not (outline.is_disc or outline.confirmed or outline.is_as_first(blob)):
+        return None
+    exact = outline.by_shape(blob)
+    if not outline.whole:
+        # limbs cross what was marked; the body's mean outline has none
+        if exact is None or found.known >= HALF_RECOGNISED or not outline.confirmed:
+            return None
+        if abs(float(np.log(blob.area / outline.area))) > _WITH_ANOTHER:
+            return None
+        spot = np.add(outline.mark_of(exact), outline.away)
+        # a look that was not recognised for long has drifted
+        share = 1.0 if outline.is_itself(blob) else min(unrecognised / _DRIFTED, 1.0)
+        x, y = share * spot + (1 - share) * np.array(found.place)
+        return (float(x), float(y))
+    turn = 0.0 if outline.rolls else found.pose.turn * found.known
+    mark = outline.mark_of(exact or blob.centre, turn)
+    if outline.rolls or found.known < HALF_RECOGNISED:
+        return mark
+    away = float(np.hypot(*np.subtract(found.place, mark)))
+    disc = blob.disc
+    firm = disc is not None and not blob.part and disc.support >= _FIRM_RIM
+    if firm and outline.surely_disc and outline.in_the_middle and not outline.rigid:
+        recognised = found.known >= RECOGNISED and away <= _RIM_EXACT
+        return None if recognised else mark
+    if away <= _ROLLED_LEAST + _ROLLED * outline.radius:
+        if found.known >= RECOGNISED or exact is None:
+            return None
+        x, y = found.known * np.array(found.place) + (1 - found.known) * np.array(mark)
+        return float(x), float(y)
+    # the look has left the spot, as a pattern that rolls does; or the outline is not itself
+    if not (outline.is_itself(blob) and outline.centred):
+        return None
+    x, y = np.subtract(found.place, mark)
+    if found.known >= RECOGNISED and not outline.drifts((float(x), float(y))):
+        return None
+    return mark
+
+
+def mark_on(blob: Blob, sighting: Sighting, *, meant: bool) -> Point:
+    """Where on a piece that is seen alone for the first time the mark is.
+
+    The middle, if that was meant; or if it is round, and the look is not sure or has rolled on
+    with it.
+    """
+    middle = blob.centre if blob.disc is None else blob.disc.centre
+    unsure = sighting.known < RECOGNISED or abs(sighting.pose.turn) > _ROLLED_TURN
+    if meant or (unsure and blob.roundness >= _ROUND):
+        return middle
+    return sighting.place

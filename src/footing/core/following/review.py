@@ -1,0 +1,129 @@
+"""Going back over what was followed: the way forward, and the way back from where it came to.
+
+Each is anchored at one end of a stretch: the way forward where the body was marked, the way back
+where it was seen surely later on. Where they agree, a place is surer than by either; where they do
+not, the likelier one is told, and how sure that is.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import exp
+
+import numpy as np
+
+from footing.core.following.candidate import Known
+from footing.core.following.patches import Point
+
+_EXCHANGED, _EXCHANGED_SHARE = 2.0, 0.1  # px, and share of the radius: where one may go over
+_FARTHEST = 4.0  # evidence at most against going over
+_TELLS = 4  # frames whose evidence counts in full
+_AGREE_LEAST, _AGREE = 2.0, 0.2  # px, and share of the radius
+
+
+@dataclass(frozen=True)
+class Reviewed:
+    """A frame gone over.
+
+    known : what is told; other : what the other way found
+    forward : whether the way forward is told
+    apart : px between the two; None where one of them found nothing
+    agreed : whether that is so little that both are the same
+    otherwise : how likely the other is right
+    """
+
+    known: Known
+    other: Known
+    forward: bool
+    apart: float | None
+    agreed: bool
+    otherwise: float
+
+    @property
+    def place(self) -> Point | None:
+        """In px; between the two where they agree."""
+        place, other = self.known.place, self.other.place
+        if not self.agreed or place is None or other is None:
+            return place
+        return (place[0] + other[0]) / 2, (place[1] + other[1]) / 2
+
+
+def reviewed(forward: Sequence[Known], backward: Sequence[Known]) -> list[Reviewed]:
+    """The two ways through the same frames made one, in the order of the way forward.
+
+    The likeliest sequence of places that are taken from either way, in which going over from one
+    to the other costs the more the farther they are apart there (Viterbi's algorithm).
+    """
+    ways = (forward, backward)
+    apart = [_apart(one.place, other.place) for one, other in zip(*ways, strict=True)]
+    chosen = _likeliest(ways, apart)
+    same = [
+        off is not None and off <= max(_AGREE_LEAST, _AGREE * known.grounds.radius)
+        for off, known in zip(apart, forward, strict=True)
+    ]
+    return [
+        Reviewed(
+            ways[way][k],
+            ways[1 - way][k],
+            forward=way == 0,
+            apart=apart[k],
+            agreed=same[k],
+            otherwise=0.0 if same[k] else _otherwise(ways, chosen, same, k),
+        )
+        for k, way in enumerate(chosen)
+    ]
+
+
+def _likeliest(
+    ways: tuple[Sequence[Known], Sequence[Known]], apart: list[float | None]
+) -> list[int]:
+    """Which of the two ways is told in each frame; it begins forward, and ends where both meet."""
+    count = len(apart)
+    against = [
+        _FARTHEST if off is None else min(0.5 * (off / _scatter(known)) ** 2, _FARTHEST)
+        for off, known in zip(apart, ways[0], strict=True)
+    ]
+    best = np.zeros((count, 2))
+    came = np.zeros((count, 2), dtype=int)
+    for k in range(count):
+        for way in (0, 1):
+            own = ways[way][k].candidate.evidence
+            if k == 0:
+                best[k, way] = own - (against[0] if way else 0.0)
+                continue
+            over = min(against[k - 1], against[k])
+            stays, changes = best[k - 1, way], best[k - 1, 1 - way] - over
+            came[k, way] = way if stays >= changes else 1 - way
+            best[k, way] = own + max(stays, changes)
+    way = int(best[-1, 1] >= best[-1, 0] - against[-1])
+    chosen = [way]
+    for k in range(count - 1, 0, -1):
+        way = int(came[k, way])
+        chosen.append(way)
+    return chosen[::-1]
+
+
+def _otherwise(
+    ways: tuple[Sequence[Known], Sequence[Known]], chosen: list[int], same: list[bool], k: int
+) -> float:
+    """How likely the other way is right in a frame, by the stretch in which they are apart."""
+    first = last = k
+    while first > 0 and not same[first - 1]:
+        first -= 1
+    while last + 1 < len(same) and not same[last + 1]:
+        last += 1
+    gained = [
+        ways[chosen[n]][n].candidate.evidence - ways[1 - chosen[n]][n].candidate.evidence
+        for n in range(first, last + 1)
+    ]
+    total = float(np.mean(gained)) * min(len(gained), _TELLS)
+    return 1 / (1 + exp(total))
+
+
+def _scatter(known: Known) -> float:
+    return _EXCHANGED + _EXCHANGED_SHARE * known.grounds.radius
+
+
+def _apart(one: Point | None, other: Point | None) -> float | None:
+    if one is None or other is None:
+        return None
+    return float(np.hypot(*np.subtract(one, other)))
