@@ -12,7 +12,7 @@ from footing.core.following.candidate import Known
 from footing.core.following.review import Reviewed
 
 _ALLOWED_LEAST, _ALLOWED = 3.0, 0.2  # px, and share of the radius, by which a mark may be off
-_FIRM = 3.9  # evidence, from which nothing is in doubt where the look is recognised
+_FIRM, _FIRM_BY_LOOK = 3.9, 1.7  # evidence of all, and where change is silent: nothing is in doubt
 _MOST_OFF = 3.0  # errors allowed, beyond which it is all the same
 _LOOK_MOST, _MOTION_LEAST = 2.0, -5.0  # evidence
 _LEAST_LEFT = 0.02
@@ -101,6 +101,7 @@ def quality(
 
 def is_firm(known: Known) -> bool:
     """Whether nothing about a place is in doubt, so that going back would say the same."""
-    sighting = known.candidate.sighting
-    firm = known.candidate.evidence >= _FIRM
-    return sighting is not None and sighting.known >= 1.0 and firm
+    candidate = known.candidate
+    least = _FIRM if candidate.change != 0 else _FIRM_BY_LOOK
+    recognised = candidate.sighting is not None and candidate.sighting.known >= 1.0
+    return recognised and candidate.evidence >= least

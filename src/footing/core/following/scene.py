@@ -180,12 +180,12 @@ class Scene:
     def moved(self, at: Point) -> Point:
         """How far the camera has moved a place of the frame before, in the present one; px."""
         before = self._recent[-1] if self._recent else None
-        now = self._now
-        if now is None or before is None or (now.pose is None and before.pose is None):
-            return 0.0, 0.0
-        its, mine = (_whole(kept.pose, 1.0) for kept in (before, now))
-        x, y, _ = mine @ np.linalg.inv(its) @ np.array([at[0], at[1], 1.0])
-        return float(x) - at[0], float(y) - at[1]
+        return _carried(before, self._now, at)
+
+    def moved_back(self, number: int, at: Point) -> Point:
+        """How far a place of the present frame is moved in one of the latest frames; px."""
+        there = next((kept for kept in self._recent if kept.number == number), None)
+        return _carried(self._now, there, at)
 
     def shown(self, x: int, y: int, reach: int) -> list[Grey]:
         """The planes of the present frame around a place ``(side, side)``, smoothed.
@@ -285,6 +285,15 @@ class Scene:
         if share < _ENOUGH:
             self._sight = _Sight(small, _points(small), whole)
         return whole
+
+
+def _carried(before: _Kept | None, now: _Kept | None, at: Point) -> Point:
+    """How far the camera moved a place between two frames, px."""
+    if now is None or before is None or (now.pose is None and before.pose is None):
+        return 0.0, 0.0
+    its, mine = (_whole(kept.pose, 1.0) for kept in (before, now))
+    x, y, _ = mine @ np.linalg.inv(its) @ np.array([at[0], at[1], 1.0])
+    return float(x) - at[0], float(y) - at[1]
 
 
 def _smaller(frame: Image) -> tuple[Image, float]:

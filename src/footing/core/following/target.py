@@ -191,6 +191,10 @@ class Target:
         """The same, to be looked for backward from a frame on that it was found in lately."""
         new = copy(self)
         new.look = self.look.backward(last)
+        # its places are told as in the present frame
+        carried = self.scene.moved_back(last, new.look.course.places[-1])
+        if carried != (0.0, 0.0):
+            new.look.course = new.look.course.carried(carried)
         new.unseen = 0
         return new
 
