@@ -1,6 +1,7 @@
 """What changed against the still background, and what several accounts make of it."""
 
 from collections.abc import Callable
+from itertools import islice
 
 import cv2
 import numpy as np
@@ -171,7 +172,10 @@ def test_a_mark_by_hand_says_that_it_is_the_same() -> None:
         return (-100.0, -100.0) if number < 22 else (170.0 - 5 * (number - 22), 130.0)
 
     start = Start(0, slide(0), known={26: comes_back(26)})
-    told = steps_of(film(comes_back, count=50, spin=0.9), {0: start})
+    frames = film(comes_back, count=50, spin=0.9)
+    early = [step for steps in islice(follow(frames, {0: start}), 43) for step in steps]
+    assert {22, 23, 24, 25} <= {s.frame for s in early if isinstance(s, Step) and s.sure}
+    told = steps_of(frames, {0: start})
     sure = {frame: step.place for (_, frame), step in told.items() if step.sure}
     assert not set(sure) & set(range(15, 22))
     assert {*range(22, 26), *range(27, 50)} <= set(sure)

@@ -1,0 +1,157 @@
+"""Going back over a stretch: which way is told, and how sure that is."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from footing.core.following.candidate import Candidate, Grounds, Known
+from footing.core.following.grading import is_firm, quality
+from footing.core.following.hypothesis import Hypothesis
+from footing.core.following.look import Sighting
+from footing.core.following.patches import Point, Pose
+from footing.core.following.pictures import Picture
+from footing.core.following.review import reviewed
+from footing.core.following.scene import Scene
+from footing.core.following.target import Target
+
+GROUNDS = Grounds(unrecognised=0, beside=0.0, radius=10.0, outlined=True, carried=False)
+
+
+def found(frame: int, place: Point, evidence: float = 4.0, *, known: float = 1.0) -> Known:
+    """A place found with so much evidence, by look and by change."""
+    sighting = Sighting(Pose(*place), 0.9, None, known)
+    half = evidence / 2
+    return Known(frame, Candidate(sighting, look=half, change=half), GROUNDS)
+
+
+def unseen(frame: int) -> Known:
+    """Nothing found."""
+    return Known(frame, Candidate(None, look=-1.0), GROUNDS)
+
+
+def along(frame: int, aside: float = 0.0) -> Point:
+    """On its way, or so far aside of it."""
+    return 10.0 * frame, 50.0 + aside
+
+
+def test_ways_that_agree_are_told_in_their_middle() -> None:
+    steps = reviewed(
+        [found(k, along(k)) for k in range(5)], [found(k, along(k, 0.6)) for k in range(5)]
+    )
+    assert all(step.agreed and step.otherwise == 0 for step in steps)
+    assert [step.place for step in steps] == [pytest.approx(along(k, 0.3)) for k in range(5)]
+
+
+def test_where_the_way_forward_went_astray_the_way_back_is_told() -> None:
+    forward = [found(k, along(k, 8.0 if 3 <= k < 7 else 0.0), 1.5) for k in range(10)]
+    backward = [found(k, along(k), 4.0) for k in range(10)]
+    steps = reviewed(forward, backward)
+    assert [step.place for step in steps] == [pytest.approx(along(k)) for k in range(10)]
+    assert [step.agreed for step in steps] == [not 3 <= k < 7 for k in range(10)]
+    assert all(step.otherwise < 0.1 for step in steps)
+
+
+def test_where_the_way_back_got_lost_the_way_forward_is_told() -> None:
+    """It is in a hand at first, where only who began there knows it."""
+    forward = [found(k, along(k)) for k in range(10)]
+    backward = [found(k, along(k, 30.0), 3.0) if k < 4 else found(k, along(k)) for k in range(10)]
+    steps = reviewed(forward, backward)
+    assert [step.place for step in steps] == [pytest.approx(along(k)) for k in range(10)]
+    assert all(step.forward for step in steps[:4])
+
+
+def test_what_only_one_way_saw_is_told_by_it() -> None:
+    forward = [unseen(k) if k in (2, 3) else found(k, along(k)) for k in range(6)]
+    backward = [unseen(k) if k == 0 else found(k, along(k)) for k in range(6)]
+    assert [step.place for step in reviewed(forward, backward)] == [
+        pytest.approx(along(k)) for k in range(6)
+    ]
+
+
+def test_where_the_ways_are_apart_for_one_frame_what_is_told_is_in_doubt() -> None:
+    forward = [found(k, along(k), 3.0) for k in range(7)]
+    backward = [
+        found(k, along(k, 40.0 if k == 3 else 0.0), 3.5 if k == 3 else 3.0) for k in range(7)
+    ]
+    step = reviewed(forward, backward)[3]
+    assert not step.agreed
+    assert 0.2 < step.otherwise < 0.8
+    assert quality(step.known, 0.0, review=step) < quality(forward[3], 0.0)
+
+
+@pytest.mark.parametrize(
+    "worse",
+    [
+        {"unrecognised": 20},
+        {"beside": 6.0},
+        {"beside": None, "outlined": False},
+        {"carried": True},
+    ],
+)
+def test_quality_falls_with_what_a_place_does_not_rest_on(worse: dict[str, float]) -> None:
+    known = found(3, along(3), known=0.5)
+    less = Known(3, known.candidate, replace(GROUNDS, **worse))
+    assert quality(less, 0.0) < quality(known, 0.0) - 0.002
+
+
+def test_quality_is_of_the_course_the_rivals_and_the_way_back() -> None:
+    known = found(3, along(3), known=0.5)
+    plain = quality(known, 0.0)
+    assert quality(known, -3.0) < plain
+    assert quality(known, 0.0, otherwise=0.6) < plain
+    (same,) = reviewed([known], [known])
+    (apart,) = reviewed([known], [found(3, along(3, 3.0), known=0.5)])
+    assert quality(known, 0.0, review=apart) < plain < quality(known, 0.0, review=same)
+
+
+def test_what_is_recognised_with_all_evidence_is_firm() -> None:
+    assert is_firm(found(0, along(0), 4.2))
+    assert not is_firm(found(0, along(0), 4.2, known=0.6))
+    assert not is_firm(found(0, along(0), 2.5))
+    assert not is_firm(unseen(0))
+
+
+def panned(number: int) -> Point:
+    """Where the striped disc is while the camera pans by 2 px in each frame."""
+    return 60.0 + 3.0 * number, 90.0
+
+
+def panned_film(count: int) -> list[np.ndarray]:
+    """A striped disc that turns before a wall; the camera goes along by 2 px in each frame."""
+    rng = np.random.default_rng(4)
+    wall = np.kron(rng.uniform(60, 160, size=(40, 100)), np.ones((6, 6)))
+    rows, columns = np.mgrid[:180, :320]
+    frames = []
+    for number in range(count):
+        picture = wall[30 : 30 + 180, 2 * number : 2 * number + 320].copy()
+        x, y = panned(number)
+        cover = np.clip(9 - np.hypot(columns - x, rows - y) + 0.5, 0, 1)
+        stripes = 128 + 100 * np.sign(np.cos(0.25 * number) * (columns - x) + (rows - y))
+        picture = picture * (1 - cover) + cover * stripes
+        noisy = picture + rng.normal(0, 1.5, size=picture.shape)
+        frames.append(np.clip(noisy, 0, 255).astype(np.uint8))
+    return frames
+
+
+def test_the_way_back_goes_with_the_camera() -> None:
+    scene = Scene()
+    for number, frame in enumerate(panned_film(30)):
+        scene.comes(number, Picture(frame))
+    account = None
+    for number in range(20):
+        now = scene.next()
+        assert now is not None
+        if account is None:
+            target = Target(scene, 14, 40, chosen=False)
+            target.believe(now[1].grey, panned(0), 0)
+            account = Hypothesis(target)
+        else:
+            best = max(account.candidates(now[1].grey, number), key=lambda one: one.evidence)
+            account = account.child(number, best)
+    assert account is not None
+    back = account.seen_backward(14, 5)
+    assert [known.frame for known in back] == list(range(13, 4, -1))
+    for known in back:
+        assert known.place is not None
+        assert np.hypot(*np.subtract(known.place, panned(known.frame))) < 1
