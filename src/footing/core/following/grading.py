@@ -44,17 +44,17 @@ class Weights:
 
 
 FITTED = Weights(
-    always=2.70,
-    look=0.28,
-    motion=0.78,
-    rivals=0.63,
-    outlined=1.82,
-    carried=-1.31,
-    drifted=-0.28,
-    beside=-1.40,
-    alone=0.43,
-    apart=-0.70,
-    agreed=1.12,
+    always=2.85,
+    look=0.23,
+    motion=1.02,
+    rivals=0.19,
+    outlined=0.97,
+    carried=-0.18,
+    drifted=-0.30,
+    beside=-1.87,
+    alone=1.73,
+    apart=-0.72,
+    agreed=1.30,
 )
 
 

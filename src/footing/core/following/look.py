@@ -225,10 +225,11 @@ class Look:
         looks = seen(self._adapting, frame, pose)
         return replace(found, pose=pose, score=score, looks=looks, known=share)
 
-    def take(self, sighting: Sighting, number: int, *, vouched: bool) -> None:
+    def take(self, sighting: Sighting, number: int, *, vouched: bool, pure: bool) -> None:
         """Believe a sighting: go on from there, and adapt.
 
-        ``vouched`` says that another witness knows it is the body, however it looks.
+        ``vouched`` says that another witness knows it is the body, however it looks; ``pure`` that
+        nothing else is one piece with it, which would be learnt.
         """
         turned = sighting.pose.turn - self._pose.turn
         steps = max(abs(number - self.course.frames[-1]), 1)
@@ -250,7 +251,7 @@ class Look:
             first = replace(first, velocity=self.course.velocity(number))
             self._references = (*self._references[:-1], first)
         laid = sighting.looks
-        if laid is None or not (as_usual or vouched):  # what partly covers it is not learnt
+        if laid is None or not pure or not (as_usual or vouched):  # what partly covers it is not learnt
             return
         known = laid.inside
         adapts = _ADAPTS if as_usual else _ADAPTS_FAST

@@ -169,7 +169,10 @@ class Target:
         outline, blob, sighting = self.outline, chosen.blob, chosen.sighting
         recognised = sighting is not None and sighting.known >= RECOGNISED
         beside = None
-        if outline is not None and blob is not None and sighting is not None:
+        alone = outline is not None and blob is not None and not blob.cut and outline.may_be(blob)
+        if alone and sighting is not None:
+            assert outline is not None
+            assert blob is not None
             beside = _between(outline.mark_of(blob.centre), sighting.place)
         return Grounds(
             unrecognised=0 if recognised else self.unrecognised + 1,
@@ -202,7 +205,11 @@ class Target:
         self.unseen = 0
         if sighting.known >= RECOGNISED:
             self.unrecognised = 0
-        self.look.take(sighting, number, vouched=chosen.change >= _VOUCHES)
+        blob, outline = chosen.blob, self.outline
+        # what is one piece with another may show that one
+        mixed = outline is not None and blob is not None and not outline.may_be(blob)
+        pure = not mixed or sighting.known >= HALF_RECOGNISED
+        self.look.take(sighting, number, vouched=chosen.change >= _VOUCHES, pure=pure)
         if chosen.share is not None:
             self.usual_change = 0.8 * self.usual_change + 0.2 * chosen.share
             self.changes_seen += int(chosen.share > _PRESENT)
