@@ -19,6 +19,7 @@ from footing.store.tables import Follow, Media, Study
 from footing.studies.door import submit
 from footing.studies.follows import FollowRequest, ask_follow, control
 from tests.conftest import World, do_the_work
+from tests.core.test_witnesses import film, slide
 from tests.studies.steps import Tab
 
 
@@ -168,10 +169,28 @@ def test_a_body_is_followed_and_taken_back_in_one_step(
     assert max(errors) < 0.5
     view = tab.view()
     assert view["follow"]["state"] == "done"
-    assert "28 marks" in view["follow"]["said"]
+    assert view["follow"]["said"] == "28 marks between the frames 2 and 29."
     assert set(view["bodies"][0]["qualities"]) == set(range(3, 30))
     tab.does("undo")
     assert list(marks_of(tab)) == [2]
+
+
+def test_it_is_said_where_the_outline_is_marked_and_not_a_spot(
+    tab: Tab, tmp_path: Path, settings: Settings
+) -> None:
+    """A disc that turns by 50° in each frame never shows the spot that was clicked again."""
+    frames = [np.dstack([grey] * 3) for _, grey in film(slide, count=30, spin=0.9)]
+    write_video(tmp_path / "spin.mp4", iter(frames), rate=25, encoder={"crf": "16", "g": "10"})
+    footage = tab.uploads(tmp_path / "spin.mp4", settings)
+    body = tab.makes("add_body", footage=footage, name="disc")
+    x, y = slide(0)
+    tab.does("place_mark", body=body, frame=0, x=x, y=y)
+    asked(tab, body, frame=0, to=29)
+    do_the_work(settings)
+    assert tab.view()["follow"]["said"] == (
+        "30 marks between the frames 0 and 29. disc turns or is plain: its outline is marked, "
+        "as far from the middle as your first mark."
+    )
 
 
 def test_a_body_is_followed_backwards_by_its_stride(

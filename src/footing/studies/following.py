@@ -107,6 +107,7 @@ def _carry_out(row: Any, settings: Settings) -> None:
         _tell(row, state="stopped", said="Nothing is marked there any more.")
         return
     ends: dict[int, Ended] = {}
+    by_outline: dict[int, dict[int, bool]] = {body: {} for body in starts}
     stretch = _Stretch()
     at = row.at
     for number, told in _steps(row, footage, starts, settings):
@@ -116,6 +117,7 @@ def _carry_out(row: Any, settings: Settings) -> None:
                 ends[step.body] = step
             else:
                 stretch.add(step)
+                by_outline[step.body][step.frame] = step.by_outline
         if stretch.long_enough:
             if not _goes_on(row):
                 return
@@ -128,7 +130,7 @@ def _carry_out(row: Any, settings: Settings) -> None:
         if end.reason != "left the picture":
             stretch.add(Step(end.body, end.frame, None, 0.0, sure=False))
     _write(row, person, stretch)
-    _tell(row, state="done", at=at, said=_said(row, ends))
+    _tell(row, state="done", at=at, said=_said(row, ends, by_outline))
 
 
 def _steps(
@@ -235,8 +237,11 @@ def _tell(row: Any, **now: Any) -> None:
     notify(row.study_id, follow=follow_line(row))
 
 
-def _said(row: Any, ends: dict[int, Ended]) -> str:
-    """How it went; how many frames are open changes with each decision, and is not part of it."""
+def _said(row: Any, ends: dict[int, Ended], by_outline: dict[int, dict[int, bool]]) -> str:
+    """How it went; how many frames are open changes with each decision, and is not part of it.
+
+    by_outline : for each body and frame, whether its outline placed the mark
+    """
     names = {
         body.id: body.name for body in tables.Body.select().where(tables.Body.id << row.bodies)
     }
@@ -247,6 +252,12 @@ def _said(row: Any, ends: dict[int, Ended]) -> str:
         .count()
     )
     parts = [f"{count} marks between the frames {low} and {high}."]
+    for body, frames in by_outline.items():
+        if sum(frames.values()) > len(frames) / 2:
+            parts.append(
+                f"{names.get(body, 'It')} turns or is plain: its outline is marked, "
+                "as far from the middle as your first mark."
+            )
     for body, end in ends.items():
         parts.append(f"{names.get(body, 'It')} {_ENDED[end.reason]} in frame {end.frame}.")
     return " ".join(parts)

@@ -22,6 +22,7 @@ class Candidate:
     by_look : where the look alone places it, if it recognised its reference
     anew : whether its course does not lead there, so that it begins anew
     share : of the body's place, that is not the background; None if it was not looked at
+    by_outline : whether the outline places it, and not the look
     """
 
     sighting: Sighting | None
@@ -32,6 +33,7 @@ class Candidate:
     by_look: Point | None = None
     anew: bool = False
     share: float | None = None
+    by_outline: bool = False
 
     @property
     def evidence(self) -> float:

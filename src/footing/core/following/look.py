@@ -251,7 +251,9 @@ class Look:
             first = replace(first, velocity=self.course.velocity(number))
             self._references = (*self._references[:-1], first)
         laid = sighting.looks
-        if laid is None or not pure or not (as_usual or vouched):  # what partly covers it is not learnt
+        if (
+            laid is None or not pure or not (as_usual or vouched)
+        ):  # what partly covers it is not learnt
             return
         known = laid.inside
         adapts = _ADAPTS if as_usual else _ADAPTS_FAST

@@ -69,6 +69,8 @@ class Step:
 
     place, quality : None and 0 where nothing was found
     sure : whether it is a mark; otherwise it is a proposal that somebody must decide on
+    by_outline : whether it is as far from the middle of the body's outline as the first mark was,
+        and not the spot of its pattern that was marked
     """
 
     body: int
@@ -76,6 +78,7 @@ class Step:
     place: Point | None
     quality: float
     sure: bool
+    by_outline: bool = False
 
 
 @dataclass(frozen=True)
@@ -287,7 +290,8 @@ def _news(leg: _Leg, stop_level: float) -> list[Step | Ended]:
     for k, known in enumerate(best.found):
         quality = _quality(known, leg.accounts, k)
         sure = known.place is not None and quality >= stop_level
-        step = Step(leg.body, known.frame, known.place, quality if known.place else 0.0, sure)
+        by_outline = known.candidate.by_outline
+        step = Step(leg.body, known.frame, known.place, quality, sure, by_outline)
         before = leg.told.get(known.frame)
         if known.place is None and before is None:
             leg.held[known.frame] = step
@@ -323,7 +327,9 @@ def _filled(leg: _Leg, best: Hypothesis, stop_level: float) -> list[Step | Ended
         quality = _quality(known, [best], None)
         before = leg.told.get(known.frame)
         if quality >= stop_level and (before is None or not before.sure):
-            news += _tell(leg, Step(leg.body, known.frame, known.place, quality, sure=True))
+            by_outline = known.candidate.by_outline
+            step = Step(leg.body, known.frame, known.place, quality, True, by_outline)
+            news += _tell(leg, step)
     for account in leg.accounts:
         account.gap = None
     return news
@@ -362,7 +368,8 @@ def _gone_over(
         if place is None and before is None:
             continue
         likely = _quality(step.known, [best], None, step)
-        now = Step(leg.body, frame, place, likely, place is not None and likely >= stop_level)
+        sure = place is not None and likely >= stop_level
+        now = Step(leg.body, frame, place, likely, sure, step.known.candidate.by_outline)
         if before is None or _differ(before, now):
             news += _tell(leg, now)
     return news

@@ -357,6 +357,7 @@ class Target:
             by_look,
             anew,
             share,
+            outlined is not None,
         )
 
     def _may_begin_anew(self, number: int, place: Point, blob: Blob | None) -> bool:
