@@ -6,6 +6,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `files`: indexing, decoding, memory
 - `course` and `following`: how exactly and how fast bodies are followed
 - `hard`: the same on hard films of real textures, beside other ways to follow
+- `walkers`: real people on real film, with places that were checked by eye
 - `pages`: what a person at a browser waits for
 - `classroom`: a whole class at once, and heavy requests beside it
 - `tables`: long tables, many marks, fits and graphs beside the libraries alone
@@ -17,13 +18,14 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from footing.bench import classroom, files, following, pages, tables
-from footing.bench.hard import measured
+from footing.bench.hard import measured, walkers
 from footing.settings import Settings
 
 _PARTS = {
     "files": files.measure,
     "following": following.measure,
     "hard": measured.measure,
+    "walkers": walkers.measure,
     "pages": pages.measure,
     "tables": tables.measure,
     "class": classroom.measure,

@@ -7,4 +7,5 @@
 - `rivals`: other ways to follow, to compare with
 - `judging`: what became of the marks
 - `measured`: the benchmark
+- `walkers`: real people on real film, with places that were checked by eye
 """

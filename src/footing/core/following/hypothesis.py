@@ -13,6 +13,7 @@ from footing.core.following.target import Target
 _FOR_A_PARABOLA, _BENT = 6, 0.5  # frames, and px for each frame that a parabola goes back
 _MEETS_LEAST, _MEETS = 4.0, 0.6  # px, and share of the radius: ways that meet
 _LOST = 2  # frames without it, after which it may
+_LEAPS = -2.8  # evidence of motion, under which one frame without it is enough
 _HISTORY = 45  # frames
 
 
@@ -89,10 +90,11 @@ class Hypothesis:
             new.since = 0
             return new
         new.since += 1
+        leaps = chosen.motion < _LEAPS
         if chosen.anew:
             new.target.look.course.forget()
             new.proven = False
-        elif before.unseen >= _LOST and not chosen.agreed:
+        elif not chosen.agreed and (before.unseen >= _LOST or before.unseen and leaps):
             new.proven = False
         recognised = chosen.sighting.known >= RECOGNISED and chosen.look >= ALONE
         new.proven = new.proven or recognised
