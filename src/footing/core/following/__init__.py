@@ -8,9 +8,17 @@
 - `prediction`: where a body should be next
 - `scene`: the still background, and the camera's own motion
 - `background`: what of a patch is the body
-- `outline`: the pieces that moved, and a body's outline and centre
+- `pieces`: what moved, and stands alone
+- `rim`: the circle around what is round
 - `tint`: the colour of a plain thing
+- `outline`: a body's outline and centre
+- `touching`: telling a body's piece from what touches it
 - `look`: the first witness, how a body looks
-- `hypothesis`: one account of where it went, and what all witnesses say of it
+- `placing`: which of look and outline places a mark
+- `candidate`: a place where it may be, and what speaks for it
+- `target`: what is known of a body, and what all witnesses say of a frame
+- `hypothesis`: one account of where it went
+- `review`: the way back over a stretch, made one with the way forward
+- `grading`: how likely a mark is right
 - `run`: several accounts of several bodies through all frames, and why it ended
 """

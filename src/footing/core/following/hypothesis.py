@@ -94,7 +94,7 @@ class Hypothesis:
         if chosen.anew:
             new.target.look.course.forget()
             new.proven = False
-        elif not chosen.agreed and (before.unseen >= _LOST or before.unseen and leaps):
+        elif not chosen.agreed and (before.unseen >= _LOST or (before.unseen and leaps)):
             new.proven = False
         recognised = chosen.sighting.known >= RECOGNISED and chosen.look >= ALONE
         new.proven = new.proven or recognised
