@@ -6,7 +6,9 @@
 - `laying`: laying a patch exactly over another frame
 - `searching`: looking for a patch in an area
 - `prediction`: where a body should be next
-- `scene`: the still background, and the camera's own motion
+- `light`: how bright it is, in a picture beside another
+- `camera`: the camera's own motion
+- `scene`: the still background, and what differs from it
 - `background`: what of a patch is the body
 - `pieces`: what moved, and stands alone
 - `rim`: the circle around what is round

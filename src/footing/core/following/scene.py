@@ -13,6 +13,8 @@ import cv2
 import numpy as np
 
 from footing.core.arrays import BoolArray, FloatArray, Image
+from footing.core.following.camera import Camera, carried, shift, whole
+from footing.core.following.light import Light, levels_of, light_between, light_of
 from footing.core.following.patches import Point, smooth_area
 from footing.core.following.pictures import Picture
 from footing.core.following.streaks import Grey
@@ -21,34 +23,13 @@ _PAST = 10  # frames of the past that are kept, spread over it
 _RECENT = 45  # frames that can be gone back to
 _ASKED = 7  # frames that are asked for a median
 _LEAST = 5  # frames without which nothing is known
-_SIDE = 400  # px, long side of the pictures in which the camera's motion is seen
-_POINTS = 50
-_WINDOW = (15, 15)  # px
-_FIRM = 0.6  # px in these pictures, by which a point may stray from the camera's motion
-_ON_A_STAND = 0.12  # px in these pictures, under which a camera does not move
-_SPARSE = 60  # rows that are enough to know light and rest by
-_LEVELS = (25, 50, 75)  # percentiles of the brightness
-_LEAST_LEVELS = 20.0  # grey levels between them, that tell a gain
-_LEAST_GAIN = 0.4
-_SURELY_RESTS, _SELDOM = 25, 4  # frames at rest, after which one in how many is looked at
-_LOOKS_AGAIN = 12  # frames
-_ENOUGH = 0.5  # share of the points that must be seen again
-_TURNED = 1.5  # px over an area, by which a picture is turned beside another
 _SLIPS = 0.35  # px by which pictures may be laid wrongly over each other
 _SLIPS_CARRIED = 0.8  # the same, where the camera moves
 _LEAST_CHANGE = 6.0  # grey levels
 _OUT_OF_NOISE = 4.5  # deviations
 _EVERY = 5  # pixels, of which one is enough to know noise and light
-_DARK, _BRIGHT = 12, 243  # grey levels between which a pixel tells the light
-_TELLS = 0.1  # share of the pixels that must
-_PASSES = 0.7  # share of the differences, beyond which something passes
-_PLAIN = 4.0  # grey levels squared, under which a place has no contrast to tell a gain by
-_SLIGHT, _SLIGHT_OFFSET = 0.03, 2.0  # by which light may differ unheeded, and grey levels
 _NO_COLOUR = 128
-_EYE = np.eye(2, 3)
 _LEAST_COLOUR = 6.0
-_FEW = 200  # rows, up to which every pixel is asked for the light
-_LIGHTS = 2  # rounds in which light is told from what passes
 
 
 @dataclass(frozen=True)
@@ -85,28 +66,6 @@ class Changed:
         return self.strength * self.least
 
 
-@dataclass(frozen=True)
-class _Light:
-    """How grey levels became others: times the gain, and the offset added."""
-
-    gain: float = 1.0
-    offset: float = 0.0
-
-    def after(self, first: "_Light") -> "_Light":
-        """This one after another."""
-        return _Light(self.gain * first.gain, self.gain * first.offset + self.offset)
-
-    @property
-    def inverse(self) -> "_Light":
-        """What takes it back."""
-        return _Light(1 / self.gain, -self.offset / self.gain)
-
-    @property
-    def slight(self) -> bool:
-        """Whether it may be left alone."""
-        return abs(self.gain - 1) < _SLIGHT and abs(self.offset) < _SLIGHT_OFFSET
-
-
 @dataclass
 class _Kept:
     """A frame, where its camera looked (from the first frame's pixels to its own), its light."""
@@ -114,17 +73,7 @@ class _Kept:
     number: int
     frame: Picture
     pose: FloatArray | None
-    light: _Light
-
-
-@dataclass
-class _Sight:
-    """Points of a small picture that the camera's motion is seen by, its pose, the shift lately."""
-
-    small: Image
-    points: FloatArray
-    pose: FloatArray
-    lately: FloatArray = field(default_factory=lambda: np.zeros(2))
+    light: Light
 
 
 @dataclass
@@ -136,20 +85,17 @@ class Scene:
     _ahead: deque[_Kept] = field(default_factory=deque)
     _stride: int = 1
     _seen: int = 0
-    _sight: _Sight | None = None
-    _blind: int = 0
+    _camera: Camera = field(default_factory=Camera)
     _now: _Kept | None = None
     _levels: FloatArray | None = None
-    _rested: int = 0
 
     def comes(self, number: int, frame: Picture) -> None:
         """Take a frame that lies ahead; in their order."""
-        every = _sparser(frame.grey)
-        levels = np.percentile(frame.grey[::every, ::every], _LEVELS)
+        levels = levels_of(frame.grey)
         if self._levels is None:
             self._levels = levels
-        light = _light_of(self._levels, levels)
-        self._ahead.append(_Kept(number, frame, self._pose(frame.grey, light), light))
+        light = light_of(self._levels, levels)
+        self._ahead.append(_Kept(number, frame, self._camera.pose(frame.grey, light), light))
 
     def next(self) -> tuple[int, Picture] | None:
         """Go to the next frame; None if there is none."""
@@ -225,7 +171,7 @@ class Scene:
         now = self._now
         still = smooth_area(_still(asked, now, 0, left, top, side), 0, 0, side)
         here = smooth_area(now.frame.grey, left, top, side)
-        light = _light_between(still, here)
+        light = light_between(still, here)
         lit = np.float32(light.gain) * still + np.float32(light.offset)
         slips = _SLIPS_CARRIED if now.pose is not None else _SLIPS
         off, least = _judged(here, lit, _LEAST_CHANGE, slips)
@@ -250,108 +196,6 @@ class Scene:
         places = np.linspace(0, len(every) - 1, _ASKED).round().astype(int)
         return [every[k] for k in places]
 
-    def _pose(self, frame: Image, light: _Light) -> FloatArray | None:
-        """Where the camera looks: a matrix ``(2, 3)`` from the first frame; None on a stand."""
-        if self._rested > _SURELY_RESTS:
-            self._rested += 1
-            if self._rested % _SELDOM:
-                return None
-        small, factor = _smaller(frame)
-        if not light.slight:
-            back = light.inverse
-            small = np.asarray(cv2.convertScaleAbs(small, alpha=back.gain, beta=back.offset))
-        if self._sight is None:
-            self._sight = _Sight(small, _points(small), np.eye(2, 3))
-            return None
-        pose = self._seen_by(self._sight, small)
-        if np.abs(pose - _EYE)[:, 2].max() < _ON_A_STAND:
-            self._rested += 1
-            return None
-        self._rested = 0
-        return np.column_stack([pose[:, :2], pose[:, 2] / factor])
-
-    def _seen_by(self, sight: _Sight, small: Image) -> FloatArray:
-        """The pose of a small picture, and points for the next ones."""
-        found = _motion(sight, small)
-        if found is None:
-            # there is too little to see a motion by; it is looked for again now and then
-            self._blind += 1
-            if self._blind % _LOOKS_AGAIN == 0:
-                self._sight = _Sight(small, _points(small), sight.pose)
-            return sight.pose
-        pose, share = found
-        sight.lately = pose[:, 2]
-        whole = _after(pose, sight.pose)
-        if share < _ENOUGH:
-            self._sight = _Sight(small, _points(small), whole)
-        return whole
-
-
-def _carried(before: _Kept | None, now: _Kept | None, at: Point) -> Point:
-    """How far the camera moved a place between two frames, px."""
-    if now is None or before is None or (now.pose is None and before.pose is None):
-        return 0.0, 0.0
-    its, mine = (_whole(kept.pose, 1.0) for kept in (before, now))
-    x, y, _ = mine @ np.linalg.inv(its) @ np.array([at[0], at[1], 1.0])
-    return float(x) - at[0], float(y) - at[1]
-
-
-def _smaller(frame: Image) -> tuple[Image, float]:
-    """A frame by a whole number of times smaller, which is quick, and how large that is."""
-    times = max(round(max(frame.shape) / _SIDE), 1)
-    height, width = (side // times for side in frame.shape)
-    whole = frame[: height * times, : width * times]
-    small = cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA)
-    return np.asarray(small), 1 / times
-
-
-def _sparser(grey: Image) -> int:
-    """Of how many rows and columns one is enough to know light and rest by."""
-    return max(min(grey.shape) // _SPARSE, 1)
-
-
-def _points(small: Image) -> FloatArray:
-    found = cv2.goodFeaturesToTrack(small, _POINTS, 0.01, 12)
-    return np.zeros((0, 1, 2), np.float32) if found is None else np.asarray(found, np.float32)
-
-
-def _motion(sight: _Sight, small: Image) -> tuple[FloatArray, float] | None:
-    """How the picture moved since a sight was taken, and the share of points that say so."""
-    if len(sight.points) < 8:
-        return None
-    begins = (sight.points + sight.lately).astype(np.float32)
-    found, status, _ = cv2.calcOpticalFlowPyrLK(
-        sight.small,
-        small,
-        sight.points,
-        begins,
-        winSize=_WINDOW,
-        maxLevel=2,
-        flags=cv2.OPTFLOW_USE_INITIAL_FLOW,
-    )
-    good = status.ravel() == 1
-    if good.sum() < 6:
-        return None
-    before, after = sight.points[good][:, 0], found[good][:, 0]
-    moved = np.median(after - before, axis=0)
-    off = np.hypot(*(after - before - moved).T)
-    firm = off < _FIRM
-    if firm.mean() >= _ENOUGH:
-        pose = np.column_stack([np.eye(2), moved])
-        return pose, float(firm.sum()) / len(sight.points)
-    turned, inliers = cv2.estimateAffinePartial2D(
-        before, after, method=cv2.RANSAC, ransacReprojThreshold=_FIRM
-    )
-    if turned is None:
-        return None
-    return np.asarray(turned, dtype=float), float(inliers.sum()) / len(sight.points)
-
-
-def _after(pose: FloatArray, first: FloatArray) -> FloatArray:
-    """One motion after another."""
-    whole = np.vstack([pose, [0, 0, 1]]) @ np.vstack([first, [0, 0, 1]])
-    return np.asarray(whole[:2], dtype=float)
-
 
 def _still(asked: list[_Kept], now: _Kept, plane: int, left: int, top: int, side: int) -> Image:
     """A square of the still background in one plane, in the present frame's place and light."""
@@ -372,16 +216,16 @@ def _area(kept: _Kept, now: _Kept, plane: int, left: int, top: int, side: int) -
         picture, scale = kept.frame.grey, 1.0
     else:
         picture, scale = kept.frame.chroma[plane - 1], 0.5
-    whole = _shift(kept, now, scale, left + side / 2, top + side / 2, side)
-    if whole is not None:
-        left, top = left + whole[0], top + whole[1]
+    moved = shift(kept.pose, now.pose, scale, left + side / 2, top + side / 2, side)
+    if moved is not None:
+        left, top = left + moved[0], top + moved[1]
         height, width = picture.shape
         if left >= 0 and top >= 0 and left + side <= width and top + side <= height:
             return picture[top : top + side, left : left + side]
         rows = np.clip(np.arange(top, top + side), 0, height - 1)
         columns = np.clip(np.arange(left, left + side), 0, width - 1)
         return picture[np.ix_(rows, columns)]
-    its, mine = (_whole(pose, scale) for pose in (kept.pose, now.pose))
+    its, mine = (whole(pose, scale) for pose in (kept.pose, now.pose))
     matrix = its @ np.linalg.inv(mine) @ np.array([[1, 0, left], [0, 1, top], [0, 0, 1.0]])
     how = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     return np.asarray(
@@ -389,33 +233,6 @@ def _area(kept: _Kept, now: _Kept, plane: int, left: int, top: int, side: int) -
             picture, matrix[:2], (side, side), flags=how, borderMode=cv2.BORDER_REPLICATE
         )
     )
-
-
-def _shift(
-    kept: _Kept, now: _Kept, scale: float, x: float, y: float, side: int
-) -> tuple[int, int] | None:
-    """How many whole pixels one frame is moved beside another; None where it is turned, too."""
-    if kept.pose is None and now.pose is None:
-        return 0, 0
-    its = _EYE if kept.pose is None else kept.pose
-    mine = _EYE if now.pose is None else now.pose
-    if np.array_equal(its[:, :2], mine[:, :2]):
-        dx, dy = scale * (its[:, 2] - mine[:, 2])
-        return round(float(dx)), round(float(dy))
-    if np.abs(its[:, :2] - mine[:, :2]).max() * side > _TURNED:
-        return None
-    # the same point of the first frame, in both
-    away = its[:, :2] - mine[:, :2]
-    first = (np.array([x / scale, y / scale]) - mine[:, 2]) / mine[0, 0]
-    dx, dy = scale * (away @ first + its[:, 2] - mine[:, 2])
-    return round(float(dx)), round(float(dy))
-
-
-def _whole(pose: FloatArray | None, scale: float) -> FloatArray:
-    """A pose as a matrix ``(3, 3)``, for a picture of another size."""
-    if pose is None:
-        return np.eye(3)
-    return np.vstack([np.column_stack([pose[:, :2], scale * pose[:, 2]]), [0, 0, 1]])
 
 
 def _judged(here: Grey, still: Grey, smallest: float, slips: float) -> tuple[Grey, Grey]:
@@ -444,33 +261,8 @@ def _median(areas: list[Image]) -> Image:
     return rows[len(rows) // 2]
 
 
-def _light_of(first: FloatArray, now: FloatArray) -> _Light:
-    """How the light changed, by the brightness that so many percent of the picture are under."""
-    gain = float((now[2] - now[0]) / max(first[2] - first[0], 1.0))
-    if not _LEAST_GAIN < gain < 1 / _LEAST_GAIN or first[2] - first[0] < _LEAST_LEVELS:
-        gain = 1.0
-    light = _Light(gain, float(now[1] - gain * first[1]))
-    return _Light() if light.slight else light
-
-
-def _light_between(before: Image | Grey, now: Image | Grey) -> _Light:
-    """How the light changed between two pictures of a place, without what passes it."""
-    every = _EVERY if min(before.shape) > _FEW else 1
-    a, b = (one[::every, ::every].ravel().astype(np.float32, copy=False) for one in (before, now))
-    told = (a > _DARK) & (a < _BRIGHT) & (b > _DARK) & (b < _BRIGHT)
-    if told.mean() < _TELLS:
-        return _Light()
-    a, b = a[told], b[told]
-    gain, offset = 1.0, float(np.median(b - a))
-    for _ in range(_LIGHTS):
-        off = np.abs(b - gain * a - offset)
-        place = round(_PASSES * (len(off) - 1))
-        alike = off <= np.partition(off, place)[place] + 1e-3
-        spread = float(np.var(a[alike]))
-        if spread < _PLAIN:
-            break
-        middle, its = float(a[alike].mean()), float(b[alike].mean())
-        gain = float(((a[alike] - middle) * (b[alike] - its)).mean()) / spread
-        gain = min(max(gain, 0.3), 3.0)
-        offset = its - gain * middle
-    return _Light(gain, offset)
+def _carried(before: _Kept | None, now: _Kept | None, at: Point) -> Point:
+    """How far the camera moved a place between two frames, px."""
+    if before is None or now is None:
+        return 0.0, 0.0
+    return carried(before.pose, now.pose, at)
