@@ -114,7 +114,8 @@ def test(context: typer.Context) -> None:
 @app.command()
 def bench(
     parts: Annotated[
-        list[str] | None, typer.Argument(help="files, following, pages, tables, class; all if none")
+        list[str] | None,
+        typer.Argument(help="files, following, hard, walkers, pages, tables, class; all if none"),
     ] = None,
 ) -> None:
     """Measure speed as ratios within one run, each beside its limit."""
@@ -124,6 +125,25 @@ def bench(
     if unknown:
         raise typer.BadParameter(f"{unknown[0]} is none of {', '.join(PARTS)}")
     run(parts or PARTS)
+
+
+@app.command()
+def derived(
+    folder: Annotated[Path, typer.Argument(help="Where it is written.")],
+    against: Annotated[
+        Path | None, typer.Option(help="A folder that was written before; what differs is printed.")
+    ] = None,
+) -> None:
+    """Write all that follows from the demo's studies, to see that a rebuilding changes nothing."""
+    from footing.bench import derived as all_derived
+    from footing.bench import in_a_folder
+
+    with in_a_folder() as (settings, _):
+        print(f"{all_derived.write(settings, folder)} files in {folder}")
+    if against is not None:
+        differences = all_derived.compare(against, folder)
+        print(all_derived.shown(differences))
+        sys.exit(1 if differences else 0)
 
 
 @app.command()

@@ -9,12 +9,14 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `walkers`: real people on real film, with places that were checked by eye
 - `pages`: what a person at a browser waits for
 - `classroom`: a whole class at once, and heavy requests beside it
+- `derived`: all that follows from the demo's studies, to compare before and after a rebuilding
 - `tables`: long tables, many marks, fits and graphs beside the libraries alone
 """
 
 import shutil
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 
 from footing.bench import classroom, files, following, pages, tables
@@ -35,11 +37,17 @@ PARTS = tuple(_PARTS)
 
 def run(parts: Sequence[str] = PARTS) -> None:
     """Print the benchmarks of some parts."""
+    with in_a_folder() as (settings, folder):
+        for part in parts:
+            _PARTS[part](settings, folder)
+
+
+@contextmanager
+def in_a_folder() -> Iterator[tuple[Settings, Path]]:
+    """Settings for a site of its own, in a folder that goes when it is over."""
     folder = Path(tempfile.mkdtemp(prefix="footing-bench-"))
     folder.chmod(0o755)  # the database's own user must reach its cluster in here
     try:
-        settings = Settings(data=folder, demo=True)
-        for part in parts:
-            _PARTS[part](settings, folder)
+        yield Settings(data=folder, demo=True), folder
     finally:
         shutil.rmtree(folder, ignore_errors=True)
