@@ -29,7 +29,8 @@ _TIMEOUT = 120.0
 # what differs from run to run: days, times of day, ids and signed links
 _PASSING = re.compile(
     r"\d{4}-\d\d-\d\dT[\d:.+]+|/p(hone)?/[\w.~-]{12,}|[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f-]{22}|"
-    r"\d{1,2} \w+ \d{4}"
+    r"\d{1,2} (January|February|March|April|May|June|July|August|September|October|November|"
+    r"December) \d{4}"
 )
 _DIFFERENCES = 40  # that are shown
 
@@ -82,7 +83,7 @@ def shown(differences: list[str]) -> str:
 def _of_study(client: httpx.Client, study: int) -> Iterator[tuple[str, bytes]]:
     """Name and content of each file of a study."""
     whole = _asked(client, f"/api/studies/{study}").json()
-    for source in [line["id"] for line in whole["sources"]] or [None]:
+    for source in [line["id"] for line in whole["sources"]] or [""]:
         of = {"source": source} if source else {}
         mark = source or "none"
         state = _asked(client, f"/api/studies/{study}", **of).json()
@@ -94,8 +95,8 @@ def _of_study(client: httpx.Client, study: int) -> Iterator[tuple[str, bytes]]:
                 yield f"{mark}-cards-{step}.html", _steady(cards.text)
         for body in state["bodies"]:
             yield from _table(client, study, f"b{body['id']}")
-        if str(mark).startswith("s"):
-            yield from _table(client, study, mark)
+        if state["sheet"]:
+            yield from _table(client, study, source)
         for place in range(len(state["graphs"])):
             drawn = _asked(client, f"/api/studies/{study}/graphs/{place}.svg", **of)
             yield f"{mark}-graph-{place}.svg", _steady(drawn.text)

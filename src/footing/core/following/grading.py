@@ -1,8 +1,8 @@
 """How likely a mark is right: the quality that is told with it.
 
 It is a logistic regression over what a place rests on. Its weights were fitted to the marks of the
-tuning half of the hard films and of further seeds (`footing.bench.hard`); docs/following.md shows
-what they come to on the half that judges.
+tuning half of the hard films (`footing.bench.hard`) and of films of the same kinds from other
+seeds, which are not kept; docs/following.md shows what they come to on both halves.
 """
 
 from dataclasses import dataclass

@@ -336,25 +336,18 @@ def _filled(leg: _Leg, best: Hypothesis, stop_level: float) -> list[Step | Ended
 
 
 def _gone_over(
-    leg: _Leg,
-    best: Hypothesis,
-    number: int,
-    stop_level: float,
-    *,
-    every: int = _EVERY,
-    back_from: int = _BACK_FROM,
+    leg: _Leg, best: Hypothesis, number: int, stop_level: float, *, every: int = _EVERY
 ) -> list[Step | Ended]:
     """Go back over the frames since that was done last, and tell what it changes.
 
     every : frames for which that is worth it
-    back_from : frames before the latest, from which it is gone back
     """
     begins = leg.start.frame if leg.reviewed is None else leg.reviewed
     seen = best.since >= _BACK_FROM and not best.unseen and best.gap is None
-    if not seen or abs(number - begins) < every + back_from:
+    if not seen or abs(number - begins) < every + _BACK_FROM:
         return []
     way = 1 if number > begins else -1
-    last = number - way * back_from
+    last = number - way * _BACK_FROM
     forward = [k for k in best.history if 0 < (k.frame - begins) * way < (last - begins) * way]
     leg.reviewed = last
     if not forward or all(is_firm(known) for known in forward):

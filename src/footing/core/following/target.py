@@ -157,7 +157,7 @@ class Target:
         """With a candidate that is believed to be the body in a frame."""
         new = copy(self)
         new.look = copy(self.look)
-        new.unrecognised += 1
+        new.unrecognised = self._unrecognised_after(chosen)
         if chosen.sighting is None:
             new.unseen += 1
         else:
@@ -167,7 +167,6 @@ class Target:
     def grounds(self, chosen: Candidate) -> Grounds:
         """What a candidate of the present frame rests on, besides its evidence."""
         outline, blob, sighting = self.outline, chosen.blob, chosen.sighting
-        recognised = sighting is not None and sighting.known >= RECOGNISED
         beside = None
         alone = outline is not None and blob is not None and not blob.cut and outline.may_be(blob)
         if alone and sighting is not None:
@@ -175,12 +174,17 @@ class Target:
             assert blob is not None
             beside = _between(outline.mark_of(blob.centre), sighting.place)
         return Grounds(
-            unrecognised=0 if recognised else self.unrecognised + 1,
+            unrecognised=self._unrecognised_after(chosen),
             beside=beside,
             radius=self.size,
             outlined=outline is not None,
             carried=outline is not None and (outline.carries or outline.within),
         )
+
+    def _unrecognised_after(self, chosen: Candidate) -> int:
+        sighting = chosen.sighting
+        recognised = sighting is not None and sighting.known >= RECOGNISED
+        return 0 if recognised else self.unrecognised + 1
 
     def is_covered(self, number: int) -> bool:
         """Whether it was seen before the background so far, and only that is there now."""
@@ -203,8 +207,6 @@ class Target:
 
     def _learn(self, number: int, chosen: Candidate, sighting: Sighting) -> None:
         self.unseen = 0
-        if sighting.known >= RECOGNISED:
-            self.unrecognised = 0
         blob, outline = chosen.blob, self.outline
         # what is one piece with another may show that one
         mixed = outline is not None and blob is not None and not outline.may_be(blob)
@@ -216,26 +218,23 @@ class Target:
             self.stood_out = max(self.stood_out, self.usual_change)
             if chosen.share >= _PRESENT * max(self.stood_out, _STANDS_OUT):
                 self.stood_at = sighting.place
-        outline = self.outline
-        no_rim = chosen.blob is None or chosen.blob.disc is None
+        no_rim = blob is None or blob.disc is None
         if outline is not None and outline.within and no_rim:
             self.outline = outline.doubted()
-        elif chosen.blob is not None and not chosen.blob.cut:
+        elif blob is not None and not blob.cut:
             slow = (self.look.course.speed or 0.0) < _SLOW
             look = None if slow else chosen.by_look  # only what moves can roll
-            if self._begins_with(chosen.blob, sighting.place):
-                self.outline = self._outline_of(chosen.blob, sighting)
-            elif self.outline is not None and self.outline.may_be(chosen.blob):
+            if self._begins_with(blob, sighting.place):
+                mark = mark_on(blob, sighting, meant=self.middle_meant)
+                self.outline = Outline.begun(blob, mark)
+            elif outline is not None and outline.may_be(blob):
                 turn = sighting.pose.turn if look is not None else 0.0
-                self.outline = self.outline.learnt(chosen.blob, look, turn)
+                self.outline = outline.learnt(blob, look, turn)
         self.latest = chosen
         if self.look.unsettled:
             free = self.scene.changed(*self.look.latest)
             if free is not None:
                 self.look.settle(free)
-
-    def _outline_of(self, blob: Blob, sighting: Sighting) -> Outline:
-        return Outline.begun(blob, mark_on(blob, sighting, meant=self.middle_meant))
 
     def _begins_with(self, blob: Blob, place: Point) -> bool:
         """Whether a piece is the body, seen alone for the first time."""
