@@ -1,5 +1,6 @@
 """Small named worlds: a real PostgreSQL, real video files, a class with two groups."""
 
+import logging
 import shutil
 import tempfile
 import threading
@@ -55,6 +56,24 @@ def empty_database(migrated: str) -> Iterator[str]:
         if database.execute_sql("SELECT to_regclass('jobs.procrastinate_jobs')").fetchone()[0]:
             database.execute_sql("TRUNCATE jobs.procrastinate_jobs CASCADE")
         yield migrated
+
+
+@pytest.fixture
+def statements() -> Iterator[list[str]]:
+    """The statements that are sent to the database from now on."""
+    sent: list[str] = []
+
+    class Sent(logging.Handler):
+        def emit(self, record: logging.LogRecord) -> None:
+            sent.append(str(record.msg))
+
+    log, handler = logging.getLogger("peewee"), Sent(logging.DEBUG)
+    level = log.level
+    log.addHandler(handler)
+    log.setLevel(logging.DEBUG)
+    yield sent
+    log.removeHandler(handler)
+    log.setLevel(level)
 
 
 @dataclass(frozen=True)

@@ -78,7 +78,9 @@ def test_a_background_spot_is_followed(tab: Tab, tmp_path: Path, settings: Setti
     spot = tab.makes("add_body", footage=footage, name="gatepost", background=True)
     tab.does("place_mark", body=spot, frame=8, x=200.5, y=110.0)
     with open_queue(bound_url()) as queue:
-        queue.ask("follow_background", body=spot, role="student", person=tab.person.id)
+        queue.ask(
+            "follow_background", study=tab.study_id, body=spot, role="student", person=tab.person.id
+        )
     do_the_work(settings)
     marks = {frame: (x, y) for frame, x, y in tab.view()["bodies"][0]["marks"]}
     assert sorted(marks) == list(range(20))

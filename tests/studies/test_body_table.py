@@ -5,8 +5,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from footing.studies.grounds import sources_of
-from footing.studies.sources import FootageSource
+from footing.store.reading import read_study
+from footing.store.rows import Body
+from footing.studies.body_table import BodyTable
+from footing.studies.sources import Sources
 from tests.studies.conftest import Measured
 
 U = 0.005  # m: half a pixel
@@ -18,7 +20,9 @@ def computed(measured: Measured, formula: str) -> Any:
     before = len(tab.view(footage)["columns"])
     name = f"made {before}"
     tab.does("add_column", footage=footage, name=name, symbol=f"Q{before}", formula=formula)
-    table = FootageSource(sources_of(tab.study_id)[0]).every_table[measured.body]
+    rows = read_study(tab.study_id)
+    table = Sources(rows).table(rows.find(Body, measured.body))
+    assert isinstance(table, BodyTable)
     column = table.column(f"c{table.columns[-1].id}")
     assert column is not None
     return column

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from footing.store.reading import read_study
 from footing.studies.sources import Sources
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab
@@ -30,12 +31,12 @@ def finding(tab: Tab, key: int) -> dict[str, Any]:
 
 def value(tab: Tab, key: int) -> float:
     """In full: the text has too few digits for differences."""
-    return float(Sources(tab.study_id).results[key].value.value)  # type: ignore[union-attr]
+    return float(Sources(read_study(tab.study_id)).results[key].value.value)  # type: ignore[union-attr]
 
 
 def line_of(tab: Tab, key: int, source: str) -> float:
     """A line of a finding's budget."""
-    parts = Sources(tab.study_id).results[key].value.budget  # type: ignore[union-attr]
+    parts = Sources(read_study(tab.study_id)).results[key].value.budget  # type: ignore[union-attr]
     return sum(part.uncertainty for part in parts if part.source == source)
 
 

@@ -10,7 +10,8 @@ from PIL import Image as Pillow
 
 from footing.core.errors import Refused
 from footing.settings import Settings
-from footing.store.tables import Footage
+from footing.store.reading import read_study
+from footing.store.rows import Footage
 from footing.studies.sources import Sources
 from tests.films import numbered_film
 from tests.studies.conftest import Measured
@@ -92,7 +93,8 @@ def test_in_an_oblique_view_each_mark_has_its_own_uncertainty_along_each_axis(
     for n in range(6):
         tab.does("place_mark", body=body, frame=n, x=100 + 10 * n, y=140 - 12 * n)
     tab.does("turn_axes", footage=measured.second, angle="35", flip_x=False, flip_y=False)
-    source = Sources(tab.study_id).footage(Footage.get_by_id(measured.second))
+    rows = read_study(tab.study_id)
+    source = Sources(rows).footage(rows.find(Footage, measured.second))
     table, known = source.every_table[body], source.ground
     assert known.plane is not None
     shapes = known.axes.matrix @ known.plane.error_shapes(table.body.pixels)

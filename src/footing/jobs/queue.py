@@ -16,7 +16,7 @@ from procrastinate.schema import SchemaManager
 from footing.jobs.tasks import TASKS, tidy_up
 from footing.settings import Settings
 from footing.store.database import connected, database
-from footing.studies.following import unfinished
+from footing.store.follows import unfinished
 
 _SCHEMA = "jobs"
 _IN_SCHEMA = {"options": f"-c search_path={_SCHEMA}"}

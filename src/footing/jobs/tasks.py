@@ -14,7 +14,9 @@ from footing.settings import Settings
 from footing.store.database import connected
 from footing.store.media import media_path
 from footing.store.notices import notify
-from footing.store.tables import Body, Footage, Mark, Media, Student, Study, Teacher
+from footing.store.reading import read_study
+from footing.store.rows import Body
+from footing.store.tables import Footage, Media
 from footing.studies import people
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.marks import PlaceMarks
@@ -45,27 +47,26 @@ def look_through(context: procrastinate.JobContext, content: str) -> None:
             notify(footage.study_id, surveyed=content)
 
 
-def follow_background(context: procrastinate.JobContext, body: int, role: str, person: int) -> None:
+def follow_background(
+    context: procrastinate.JobContext, study: int, body: int, role: people.Role, person: int
+) -> None:
     """Follow a background spot from its first mark through the span, in the name of a person."""
     settings: Settings = context.additional_context["settings"]
     with connected():
-        row: Any = Body.get_or_none(Body.id == body)
-        if row is None:
-            return
-        table: Any = Teacher if role == "teacher" else Student
-        who = getattr(people, role)(table.get_by_id(person))
-        marks = list(Mark.select().where(Mark.body == body).order_by(Mark.frame))
-        if not marks:
+        rows = read_study(study)
+        spot = rows.get(Body, body)
+        marks = rows.marks_of(spot) if spot else ()
+        if spot is None or not marks:
             return
         try:
-            found = follow_spot(row.footage, marks[0], settings)
+            found = follow_spot(rows.footage_of(spot), marks[0], settings)
             if found.marks:
                 edit = PlaceMarks(body=body, marks=found.marks)
-                seq = Study.get_by_id(row.study_id).seq
-                submit(row.study_id, who, EditRequest(edit=edit, based_on=seq, token=uuid4().hex))
-            notify(row.study_id, said=found.said)
+                request = EditRequest(edit=edit, based_on=rows.seq, token=uuid4().hex)
+                submit(study, people.person(role, person), request)
+            notify(study, said=found.said)
         except FootingError as error:
-            notify(row.study_id, said=str(error))
+            notify(study, said=str(error))
 
 
 def follow_bodies(context: procrastinate.JobContext, follow: int) -> None:

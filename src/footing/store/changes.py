@@ -1,7 +1,7 @@
 """Row changes with their inverse.
 
 Every edit changes rows through a `Changes`, which notes what each row was before and is after. The
-notes are enough to take the edit back or to make it again, and they name what it touched:
+notes are enough to take the edit back or to make it again, and they name what it touched.
 
 - ``body:7`` for a row that came or went,
 - ``body:7.name`` for one field of it,
@@ -11,21 +11,32 @@ Two edits are in conflict where a name of one equals, or begins, a name of the o
 body 7 is in conflict with any mark made on it, but renaming it is not.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import asdict, dataclass, field
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from itertools import groupby
 from typing import Any, Literal, Self, TypeVar
 
-from peewee import ForeignKeyField, IntegrityError, ProgrammingError, Tuple
+from peewee import IntegrityError, ProgrammingError, Tuple
+from pydantic import JsonValue
 
 from footing.core.errors import Refused
-from footing.store.tables import CONTENT, Table, table_name
+from footing.store.mapping import (
+    KINDS,
+    for_insertion,
+    kind_named,
+    names_in_history,
+    references,
+    table_name,
+    values,
+)
+from footing.store.rows import NEW, Key, Row, key_of_row
+from footing.store.snapshot import Draft
 
-Row = dict[str, Any]
-SomeTable = TypeVar("SomeTable", bound=Table)
+StoredRow = Mapping[str, JsonValue]  # by the names of the history
+SomeRow = TypeVar("SomeRow", bound=Row)
+_Operation = Literal["insert", "delete", "update"]
 
 _AT_ONCE = 1000  # rows in a statement
-_TABLES = {table_name(table): table for table in CONTENT}
 
 
 class Outdated(Refused):
@@ -43,15 +54,15 @@ class RowChange:
     """One row before and after; None where it does not exist."""
 
     table: str
-    before: Row | None
-    after: Row | None
+    before: StoredRow | None
+    after: StoredRow | None
 
     def reversed(self) -> Self:
         """The change that takes this one back."""
         return type(self)(self.table, self.after, self.before)
 
     @property
-    def kind(self) -> Literal["insert", "delete", "update"]:
+    def operation(self) -> _Operation:
         """What happens to the row."""
         if self.before is None:
             return "insert"
@@ -68,48 +79,49 @@ class RowChange:
             own = {f"{name}.{key}" for key, value in row.items() if self.before[key] != value}
         return own | {f"{parent}.by.{name}" for parent in _parents(self.table, row)}
 
-    def make(self) -> None:
-        """Change the database."""
-        table: Any = _TABLES[self.table]
-        if self.before is None:
-            table.insert(self.after).execute()
-            return
-        here = _condition(table, self.before)
-        if self.after is None:
-            table.delete().where(here).execute()
-        else:
-            table.update(self.after).where(here).execute()
 
-
-@dataclass
 class Changes:
-    """Makes row changes and keeps them."""
+    """Makes row changes and keeps them.
 
-    made: list[RowChange] = field(default_factory=list)
+    They are made in ``rows`` at once, where whoever works on looks, and in the database when they
+    are written, many in a statement.
+    """
 
-    def insert(self, table: type[SomeTable], **values: Any) -> SomeTable:
-        """Insert a row and give it back with its key."""
-        made_row: Any = table.create(**values)
-        self.made.append(RowChange(table_name(table), None, dict(made_row.__data__)))
-        return made_row
+    def __init__(self, rows: Draft) -> None:
+        self.made: list[RowChange] = []
+        self._rows = rows
+        self._waiting: list[tuple[_Operation, Row]] = []
 
-    def insert_many(self, table: type[Table], rows: Sequence[Row]) -> None:
-        """Insert rows whose keys are known, in a few statements."""
-        full = [dict(table(**values).__data__) for values in rows]
-        _insert_rows(table, full)
-        self.made += [RowChange(table_name(table), None, row) for row in full]
+    def insert(self, row: SomeRow) -> SomeRow:
+        """Add a row; give it back with its key, which the database counts where it has none."""
+        if key_of_row(row) == NEW:
+            self.write()
+            table: Any = KINDS[type(row)]
+            key = table.insert(**for_insertion(row, without=("id",))).execute()
+            row = replace(row, id=key)  # type: ignore[call-arg]
+        else:
+            self._waiting.append(("insert", row))
+        self._rows.put(row)
+        self.made.append(RowChange(table_name(type(row)), None, as_stored(row)))
+        return row
 
-    def update(self, row: Table, **values: Any) -> None:
-        """Change fields of a row; nothing happens where they have these values already."""
-        data: Row = dict(row.__data__)
-        after = data | values
-        if after != data:
-            self._make(RowChange(table_name(type(row)), data, after))
-            row.__data__.update(values)
+    def update(self, row: SomeRow) -> SomeRow:
+        """Put a row in the place of the one with its key; nothing happens where it is the same."""
+        before = self._rows.get(type(row), key_of_row(row))
+        assert before is not None
+        if row != before:
+            self._waiting.append(("update", row))
+            self._rows.put(row)
+            change = RowChange(table_name(type(row)), as_stored(before), as_stored(row))
+            self.made.append(change)
+        return row
 
-    def delete(self, row: Table) -> None:
+    def delete(self, row: Row) -> None:
         """Remove a row. What rests on it must have been removed before."""
-        self._make(RowChange(table_name(type(row)), dict(row.__data__), None))
+        row = self._rows.get(type(row), key_of_row(row)) or row
+        self._waiting.append(("delete", row))
+        self._rows.drop(row)
+        self.made.append(RowChange(table_name(type(row)), as_stored(row), None))
 
     def reverse(self, changes: Iterable[RowChange]) -> None:
         """Take back changes that were made in this order.
@@ -118,23 +130,20 @@ class Changes:
         ------
         Outdated : if they are of rows as they are not kept any more.
         """
+        backwards = [change.reversed() for change in reversed(list(changes))]
         try:
-            self._reverse(changes)
-        except (KeyError, AttributeError, IntegrityError, ProgrammingError) as error:
+            self._waiting += apply_changes(self._rows, backwards)
+            self.write()
+        except (KeyError, TypeError, IntegrityError, ProgrammingError) as error:
             raise Outdated from error
+        self.made += backwards
 
-    def _reverse(self, changes: Iterable[RowChange]) -> None:
-        backwards = (change.reversed() for change in reversed(list(changes)))
-        for (name, kind), run in groupby(backwards, key=lambda change: (change.table, change.kind)):
-            alike, table = list(run), _TABLES[name]
-            if kind == "insert":
-                _insert_rows(table, [change.after or {} for change in alike])
-            elif kind == "delete":
-                _delete_rows(table, [change.before or {} for change in alike])
-            else:
-                for change in alike:
-                    change.make()
-            self.made += alike
+    def write(self) -> None:
+        """Bring the database to where the rows are."""
+        waiting, self._waiting = self._waiting, []
+        for (operation, kind), run in groupby(waiting, key=lambda one: (one[0], type(one[1]))):
+            alike = [row for _, row in run]
+            {"insert": _insert, "update": _update, "delete": _delete}[operation](kind, alike)
 
     @property
     def touched(self) -> set[str]:
@@ -144,19 +153,48 @@ class Changes:
     @property
     def first_made(self) -> str | None:
         """Name of the first row that came into being, such as ``body:7``."""
-        made = (
-            change for change in self.made if change.before is None and change.after is not None
-        )
+        made = (change for change in self.made if change.operation == "insert")
         return next((_row_name(change.table, change.after or {}) for change in made), None)
 
-    def _make(self, change: RowChange) -> None:
-        change.make()
-        self.made.append(change)
+
+def apply_changes(rows: Draft, changes: Iterable[RowChange]) -> list[tuple[_Operation, Row]]:
+    """Make changes in memory, in this order; give what must be done in the database for them.
+
+    Raises
+    ------
+    KeyError, TypeError : if they are of rows as they are not kept any more.
+    """
+    done: list[tuple[_Operation, Row]] = []
+    for change in changes:
+        kind = kind_named(change.table)
+        stored = change.after if change.after is not None else change.before
+        assert stored is not None
+        if change.operation == "insert":
+            row = kind(**_fields(kind, stored))
+        else:
+            present = rows.get(kind, _key(kind, stored))
+            if present is None:
+                raise KeyError(change.table)
+            row = present
+            if change.operation == "update":
+                row = replace(present, **_fields(kind, stored))
+        rows.drop(row) if change.operation == "delete" else rows.put(row)
+        done.append((change.operation, row))
+    return done
+
+
+def as_stored(row: Row) -> StoredRow:
+    """A row as the history keeps it."""
+    names = names_in_history(type(row))
+    return {names[field]: value for field, value in values(row).items()}
 
 
 def as_json(changes: Sequence[RowChange]) -> list[dict[str, Any]]:
     """The changes as they are stored."""
-    return [asdict(change) for change in changes]
+    return [
+        {"table": change.table, "before": change.before, "after": change.after}
+        for change in changes
+    ]
 
 
 def from_json(stored: Sequence[dict[str, Any]]) -> list[RowChange]:
@@ -179,46 +217,65 @@ def _beginnings(name: str) -> Iterator[str]:
         name = name.rpartition(".")[0]
 
 
-def _key_fields(table: type[Table]) -> list[str]:
-    meta: Any = table._meta
-    return [one.name for one in meta.get_primary_keys()]
+def _fields(kind: type[Row], stored: StoredRow) -> dict[str, Any]:
+    """The fields of a row that the history holds; KeyError for one that rows have no more."""
+    of_name = {name: field for field, name in names_in_history(kind).items()}
+    return {of_name[name]: value for name, value in stored.items()}
 
 
-def _row_name(table: str, row: Row) -> str:
-    key = "/".join(str(row[name]) for name in _key_fields(_TABLES[table]))
-    return f"{table}:{key}"
+def _key(kind: type[Row], stored: StoredRow) -> Key:
+    names = names_in_history(kind)
+    parts: list[Any] = [stored[names[field]] for field in kind.KEY]
+    return parts[0] if len(parts) == 1 else (parts[0], parts[1])
 
 
-def _parents(table: str, row: Row) -> list[str]:
+def _row_name(table: str, stored: StoredRow) -> str:
+    kind = kind_named(table)
+    names = names_in_history(kind)
+    return f"{table}:" + "/".join(str(stored[names[field]]) for field in kind.KEY)
+
+
+def _parents(table: str, stored: StoredRow) -> list[str]:
     """Names of the content rows that this row refers to."""
-    meta: Any = _TABLES[table]._meta
+    kind = kind_named(table)
+    names = names_in_history(kind)
     return [
-        f"{table_name(key.rel_model)}:{row[key.name]}"
-        for key in meta.sorted_fields
-        if isinstance(key, ForeignKeyField)
-        and key.rel_model in CONTENT
-        and row.get(key.name) is not None
+        f"{table_name(other)}:{stored[names[field]]}"
+        for field, other in references(kind).items()
+        if stored.get(names[field]) is not None
     ]
 
 
-def _condition(table: Any, row: Row) -> Any:
-    first, *others = [getattr(table, name) == row[name] for name in _key_fields(table)]
-    for other in others:
-        first &= other
-    return first
+def _key_columns(kind: type[Row]) -> list[Any]:
+    table, names = KINDS[kind], names_in_history(kind)
+    return [getattr(table, names[field]) for field in kind.KEY]
 
 
-def _insert_rows(table: type[Table], rows: list[Row]) -> None:
+def _insert(kind: type[Row], rows: list[Row]) -> None:
+    table: Any = KINDS[kind]
     for chunk in _chunks(rows):
-        table.insert_many(chunk).execute()
+        table.insert_many([for_insertion(row) for row in chunk]).execute()
 
 
-def _delete_rows(table: type[Table], rows: list[Row]) -> None:
-    names = _key_fields(table)
-    fields = [getattr(table, name) for name in names]
+def _update(kind: type[Row], rows: list[Row]) -> None:
+    table: Any = KINDS[kind]
+    latest = {key_of_row(row): row for row in rows}
+    others = [
+        getattr(table, name)
+        for field, name in names_in_history(kind).items()
+        if field not in kind.KEY
+    ]
+    for chunk in _chunks(list(latest.values())):
+        query = table.insert_many([for_insertion(row) for row in chunk])
+        query.on_conflict(conflict_target=_key_columns(kind), preserve=others).execute()
+
+
+def _delete(kind: type[Row], rows: list[Row]) -> None:
+    table: Any = KINDS[kind]
+    columns = _key_columns(kind)
     for chunk in _chunks(rows):
-        keys = [tuple(row[name] for name in names) for row in chunk]
-        here = Tuple(*fields).in_(keys) if len(names) > 1 else fields[0].in_([k for (k,) in keys])
+        keys = [key_of_row(row) for row in chunk]
+        here = Tuple(*columns).in_(keys) if len(columns) > 1 else columns[0].in_(keys)
         table.delete().where(here).execute()
 
 

@@ -1,7 +1,7 @@
 """The table of a body: what its marks give, and what is computed from that."""
 
+from collections.abc import Sequence
 from functools import cached_property, partial
-from typing import Any
 
 import numpy as np
 
@@ -20,6 +20,7 @@ from footing.core.quantities import (
     QuantityKey,
 )
 from footing.core.units import read_number
+from footing.store.rows import Body, Mark, SheetColumn
 from footing.studies.columns import DataColumn, Owner, SharedMarks
 from footing.studies.computed import Computing, Findings, Problem, Scope
 from footing.studies.containing import is_readable
@@ -44,13 +45,13 @@ class BodyTable:
 
     def __init__(
         self,
-        row: Any,
+        row: Body,
         body: BodyMotion,
         ground: Grounded,
         *,
-        columns: list[Any],
+        columns: Sequence[SheetColumn],
         constants: dict[str, Known],
-        asides: list[Any],
+        asides: Sequence[Mark],
         findings: Findings | None = None,
     ) -> None:
         self.row = row
@@ -121,10 +122,12 @@ class BodyTable:
         own = dict(self._constants)
         if self.row.mass and is_readable(self.row.mass):
             mass = read_number(self.row.mass, field="mass")
-            own["m"] = Known(mass.value, read_unit(self.row.mass_unit), mass.uncertainty)
+            own["m"] = Known(mass.value, read_unit(self.row.mass_unit or "kg"), mass.uncertainty)
         if self.row.size and is_readable(self.row.size):
             size = read_number(self.row.size, field="size")
-            own[_DIAMETER] = Known(size.value, read_unit(self.row.size_unit), size.uncertainty)
+            own[_DIAMETER] = Known(
+                size.value, read_unit(self.row.size_unit or "cm"), size.uncertainty
+            )
         named = {symbol: find for symbol, find in self._findings.items() if symbol not in own}
         measured = {symbol: partial(self._symbols.__getitem__, symbol) for symbol in self._symbols}
         return Computing(Scope(own, named | measured), self.columns, rows=len(self.body.frames))
@@ -167,7 +170,8 @@ class BodyTable:
     def _digits(self, column: DataColumn) -> Digits:
         chosen = self.ground.footage.digits.get(column.key)
         if chosen:
-            return (chosen[0], chosen[1])
+            count, how = chosen
+            return (int(count), str(how))
         if column.key == "t":
             return (self.ground.time_decimals, "decimals")
         return (findings.column_decimals(column.values, column.uncertainties), "decimals")

@@ -13,11 +13,13 @@ from footing.core.formulas.printing import split_symbol
 from footing.core.oddities import Oddity, oddities
 from footing.core.paths import Column
 from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING, QuantityKey
+from footing.store.rows import Body, SheetColumn
+from footing.store.snapshot import StudyRows
 from footing.studies.body_table import BodyTable
 from footing.studies.doubts import stretches
 from footing.studies.grounds import Grounded
 from footing.studies.looks import LOOKS
-from footing.studies.motions import BodyMotion, Marked
+from footing.studies.motions import BodyMotion
 from footing.studies.sheets import key_of
 
 _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
@@ -42,7 +44,7 @@ def table_columns(ground: Grounded, body: BodyMotion) -> tuple[QuantityKey, ...]
 
 
 def body_view(
-    row: Any, known: Marked, body: BodyMotion, ground: Grounded, table: BodyTable
+    row: Body, rows: StudyRows, body: BodyMotion, ground: Grounded, table: BodyTable
 ) -> dict[str, Any]:
     """A body with its marks in pixels and its quantities in numbers as they are shown."""
     look = LOOKS[row.look]
@@ -53,7 +55,7 @@ def body_view(
         "background": row.background,
         "kind": row.kind,
         "second_of": row.second_of_id,
-        "members": known.members.get(row.id, []),
+        "members": [member.other_id for member in rows.members_of(row)],
         "problem": body.problem,
         "look": row.look,
         "colour": look.colour,
@@ -67,25 +69,23 @@ def body_view(
         "first": row.first,
         "last": row.last,
         "stride": row.stride,
-        "marks": _marks(row, known, body),
-        "qualities": _qualities(row, known),
-        "aside": [mark.frame for mark in known.marks.get(row.id, []) if mark.aside],
-        "reasons": {
-            mark.frame: mark.reason or "" for mark in known.marks.get(row.id, []) if mark.aside
-        },
-        "hidden": [one.frame for one in known.hidden.get(row.id, [])],
-        "doubts": [[one.frame, one.x, one.y, one.quality] for one in known.doubts.get(row.id, [])],
-        "asked": stretches(known.doubts.get(row.id, []), row.stride or ground.footage.stride),
+        "marks": _marks(row, rows, body),
+        "qualities": _qualities(row, rows),
+        "aside": [mark.frame for mark in rows.marks_of(row) if mark.aside],
+        "reasons": {mark.frame: mark.reason or "" for mark in rows.marks_of(row) if mark.aside},
+        "hidden": [one.frame for one in rows.hidden_of(row)],
+        "doubts": [[one.frame, one.x, one.y, one.quality] for one in rows.doubts_of(row)],
+        "asked": stretches(rows.doubts_of(row), row.stride or ground.footage.stride),
         "counting": [int(frame) for frame in body.frames],
         "odd": [] if ground.is_picture else _odd(body, ground),
-        "ghosts": [] if ground.is_picture or row.kind != "marked" else _ghosts(row, known, ground),
+        "ghosts": [] if ground.is_picture or row.kind != "marked" else _ghosts(row, rows, ground),
         "table": _table(columns, ground, table),
         "lanes": {} if ground.is_picture else _lanes(body),
         "vectors": {} if ground.is_picture else _vectors(body, ground),
     }
 
 
-def _marks(row: Any, known: Marked, body: BodyMotion) -> list[list[float]]:
+def _marks(row: Body, rows: StudyRows, body: BodyMotion) -> list[list[float]]:
     """Frame, x and y of each mark; a centre of mass is where it is computed."""
     if row.kind == "relative":
         return []
@@ -94,12 +94,12 @@ def _marks(row: Any, known: Marked, body: BodyMotion) -> list[list[float]]:
             [int(frame), float(x), float(y)]
             for frame, (x, y) in zip(body.frames, body.pixels, strict=True)
         ]
-    return [[mark.frame, mark.x, mark.y] for mark in known.marks.get(row.id, [])]
+    return [[mark.frame, mark.x, mark.y] for mark in rows.marks_of(row)]
 
 
-def _qualities(row: Any, known: Marked) -> dict[int, float]:
+def _qualities(row: Body, rows: StudyRows) -> dict[int, float]:
     """Quality of each mark that was made by following, by frame."""
-    marks = known.marks.get(row.id, [])
+    marks = rows.marks_of(row)
     return {mark.frame: round(mark.quality, 3) for mark in marks if mark.quality is not None}
 
 
@@ -163,9 +163,9 @@ def _oddities(
     return oddities(frames, pixels, times, repeated=repeated)
 
 
-def _ghosts(row: Any, known: Marked, ground: Grounded) -> list[list[float]]:
+def _ghosts(row: Body, rows: StudyRows, ground: Grounded) -> list[list[float]]:
     """Where the motion so far puts the marks of the next frames, and of those left out."""
-    marks = known.marks.get(row.id, [])
+    marks = rows.marks_of(row)
     if len(marks) < 2:
         return []
     course = Course()
@@ -230,7 +230,7 @@ def _column_view(key: str, ground: Grounded) -> dict[str, Any]:
     }
 
 
-def _computed_view(column: Any, unit: str) -> dict[str, Any]:
+def _computed_view(column: SheetColumn, unit: str) -> dict[str, Any]:
     symbol, below = split_symbol(column.symbol)
     named = {"key": key_of(column), "name": column.name, "symbol": symbol, "subscript": below}
     return named | {"unit": unit, "computed": True, "highlighted": column.highlighted}

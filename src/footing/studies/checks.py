@@ -9,6 +9,8 @@ from footing.core import fit_soundness, soundness
 from footing.core.curves import CURVES
 from footing.core.fitting import Fit, fit_curve
 from footing.core.soundness import Check, Fall
+from footing.store.rows import Body
+from footing.store.snapshot import StudyRows
 from footing.studies.clock_view import slow_motion_likely
 from footing.studies.columns import series
 from footing.studies.fit_effects import readout_share
@@ -24,8 +26,8 @@ _LEVEL_ENOUGH = float(np.radians(5))  # turn of the axes up to which y counts as
 
 def checks(
     ground: Grounded,
-    marks: dict[int, list[Any]],
-    bodies: list[tuple[Any, BodyMotion]],
+    rows: StudyRows,
+    bodies: list[tuple[Body, BodyMotion]],
     fits: list[FitResult],
     graphs: list[dict[str, Any]],
     columns: list[dict[str, Any]],
@@ -34,7 +36,7 @@ def checks(
     found = [*_lengths(ground), *_clock(ground, bodies, fits)]
     row = ground.ground
     found.append(soundness.up_level(up=row.up, levelled=row.levelled is not None, angle=row.angle))
-    found.append(_span(ground, marks, bodies))
+    found.append(_span(ground, rows, bodies))
     survey = ground.survey
     if survey:
         found.append(soundness.repeated_frames(len(survey["repeated"])))
@@ -122,7 +124,7 @@ def _lengths(ground: Grounded) -> list[Check | None]:
 
 
 def _clock(
-    ground: Grounded, bodies: list[tuple[Any, BodyMotion]], fits: list[FitResult]
+    ground: Grounded, bodies: list[tuple[Body, BodyMotion]], fits: list[FitResult]
 ) -> list[Check | None]:
     if ground.is_picture:
         return []
@@ -189,13 +191,12 @@ def _relative_error(fit: FitResult) -> float | None:
     return abs(reading.standard_error / reading.value)
 
 
-def _span(
-    ground: Grounded, marks: dict[int, list[Any]], bodies: list[tuple[Any, BodyMotion]]
-) -> Check | None:
+def _span(ground: Grounded, rows: StudyRows, bodies: list[tuple[Body, BodyMotion]]) -> Check | None:
     if ground.is_picture:
         return None
     counting = sum(len(body.frames) for _, body in bodies)
-    outside = sum(not ground.counts(mark.frame) for of_body in marks.values() for mark in of_body)
+    marks = (mark for body in rows.bodies_of(ground.footage) for mark in rows.marks_of(body))
+    outside = sum(not ground.counts(mark.frame) for mark in marks)
     survey = ground.survey
     moving = None
     if survey and not survey.get("problem"):

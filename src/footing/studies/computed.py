@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 from scipy import sparse
@@ -15,7 +14,8 @@ from footing.core.formulas.computing import Computed, Known, compute
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.syntax import Call, Formula, Name, Number, WrongFormula, walk
 from footing.core.units import read_number
-from footing.store import tables
+from footing.store.rows import SheetColumn
+from footing.store.snapshot import StudyRows
 from footing.studies.containing import is_readable
 
 Findings = Mapping[str, Callable[[], Known]]  # results of the study, made when asked for
@@ -31,16 +31,16 @@ class Problem:
     span: tuple[int, int] | None = None
 
 
-def constants_of(study_id: int) -> dict[str, Known]:
+def constants_of(rows: StudyRows) -> dict[str, Known]:
     """What every formula of a column can name: the study's quantities, g and π."""
     standard = Known(STANDARD_GRAVITY, read_unit("m/s^2"))
-    return {"g": standard} | quantities_of(study_id)
+    return {"g": standard} | quantities_of(rows)
 
 
-def quantities_of(study_id: int) -> dict[str, Known]:
+def quantities_of(rows: StudyRows) -> dict[str, Known]:
     """The study's own quantities, and π; what else a formula of a fit names is a parameter."""
     found = {"pi": Known(float(np.pi)), "π": Known(float(np.pi))}
-    for row in tables.StudyQuantity.select().where(tables.StudyQuantity.study == study_id):
+    for row in rows.quantities:
         if not is_readable(row.typed):
             continue
         typed = read_number(row.typed, field="typed")
@@ -91,7 +91,9 @@ class Computing:
     rows : how many rows the table has
     """
 
-    def __init__(self, own: Mapping[str, Known], columns: Sequence[Any], *, rows: int) -> None:
+    def __init__(
+        self, own: Mapping[str, Known], columns: Sequence[SheetColumn], *, rows: int
+    ) -> None:
         self.rows = rows
         self._own = own
         self._columns = {column.symbol: column for column in columns if column.formula is not None}
@@ -158,16 +160,16 @@ class Computing:
         try:
             if column.scatter:
                 return self._practice(column, unit)
-            found = self.trial(column.formula, unit=unit, symbol=symbol)
+            found = self.trial(column.formula or "", unit=unit, symbol=symbol)
         except WrongFormula as error:
             return Problem(str(error), error.span)
         except FootingError as error:
             return Problem(str(error))
         return found
 
-    def _practice(self, column: Any, unit: Unit | None) -> Computed:
+    def _practice(self, column: SheetColumn, unit: Unit | None) -> Computed:
         """Practice data: as an instrument gives them, rounded with the errors in them."""
-        text, decimals = _inside_rounding(parse(column.formula))
+        text, decimals = _inside_rounding(parse(column.formula or ""))
         found = _scattered(self.trial(text, unit=unit, symbol=column.symbol), column)
         if decimals is None:
             return found
@@ -198,9 +200,9 @@ def _inside_rounding(formula: Formula) -> tuple[str, int | None]:
     return formula.text[begin:end], 0 if decimals is None else int(decimals.value)
 
 
-def _scattered(found: Computed, column: Any) -> Computed:
+def _scattered(found: Computed, column: SheetColumn) -> Computed:
     """Practice data: with errors added by chance, the same ones until they are drawn again."""
-    size = read_number(column.scatter, field="scatter").value
+    size = read_number(column.scatter or "0", field="scatter").value
     drawn = np.random.default_rng(column.seed or 0).normal(scale=size, size=len(found.values))
     return Computed(
         found.values + drawn,

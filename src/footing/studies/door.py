@@ -12,6 +12,7 @@ from footing.core.errors import NotThere, Refused, Stale
 from footing.store.changes import as_json, from_json, in_conflict
 from footing.store.database import transaction
 from footing.store.notices import notify
+from footing.store.reading import keep, read_study
 from footing.store.tables import Edit, Study
 from footing.studies.edits import AnyEdit
 from footing.studies.people import Person
@@ -71,7 +72,8 @@ def submit(
         repeated: Any = Edit.get_or_none((Edit.study == study) & (Edit.token == request.token))
         if repeated is not None:
             return Accepted(seq=study.seq, made=None)
-        work = Work(study_id)
+        rows = read_study(study_id)
+        work = Work(rows.draft(), study.school_class.series_look)
         edit = request.edit
         target = None
         if isinstance(edit, Undo):
@@ -86,6 +88,7 @@ def submit(
             _check_fresh(study_id, request.based_on, work.changes.touched)
         if not work.changes.made:
             return Accepted(seq=study.seq, made=None)
+        work.changes.write()
         study.seq += 1
         study.save(only=["seq"])
         Edit.create(
@@ -106,9 +109,8 @@ def submit(
         notify(study_id, seq=study.seq)
         if target:
             notify(study_id, undone=label, by=person.name, token=request.token)
-        return Accepted(
-            seq=study.seq, made=work.changes.first_made, undone=label if target else None
-        )
+    keep(work.rows.finished(study.seq, request.token))
+    return Accepted(seq=study.seq, made=work.changes.first_made, undone=label if target else None)
 
 
 def undo_label(study_id: int, person: Person) -> str | None:

@@ -1,17 +1,15 @@
 """A fit that is tried before it is kept."""
 
-from types import SimpleNamespace
 from typing import Any
 
 from pydantic import Field
 
-from footing.store import tables
-from footing.studies.body_table import BodyTable
+from footing.store.reading import read_study
+from footing.studies.columns import DataTable
 from footing.studies.edits.fits import AddFit
 from footing.studies.fit_view import fit_view
 from footing.studies.fits import fit_result
-from footing.studies.sources import FootageSource, SheetSource, Sources
-from footing.studies.tables_out import any_table
+from footing.studies.sources import FootageSource, Sources
 from footing.studies.work import Work
 
 
@@ -23,22 +21,18 @@ class TryFit(AddFit):
 
 def try_fit(study: Any, wanted: TryFit) -> dict[str, Any]:
     """What a fit would come to; nothing is stored, and no mark is moved."""
-    values = wanted.values(Work(study.id))
-    owner = f"b{wanted.body}" if wanted.body is not None else f"s{wanted.sheet}"
-    table = any_table(study, owner)
-    sources = Sources(study.id)
-    source: FootageSource | SheetSource
-    if isinstance(table, BodyTable):
-        source = sources.footage(table.row.footage)
-    else:
-        source = sources.sheet(tables.Sheet.get_by_id(table.owner.id))
-    row = SimpleNamespace(
-        id=0, x=wanted.x, y=wanted.y, label=None, dashed=True, colour=None, box=None, **values
-    )
+    rows = read_study(study.id)
+    fit = wanted.fit(Work(rows.draft(), {"dashed": True}))
+    sources = Sources(rows)
+    source = sources.source_of(fit)
+    table: DataTable
     ground = None
-    if isinstance(source, FootageSource) and isinstance(table, BodyTable):
-        ground = source.ground_of(table.row.id)
+    if isinstance(source, FootageSource):
+        table = source.every_table[fit.body_id or 0]
+        ground = source.ground_of(fit.body_id or 0)
+    else:
+        table = source.table
     found = fit_result(
-        row, table, source.passages, source.quantities, moved=wanted.moved, ground=ground
+        fit, table, source.passages, source.quantities, moved=wanted.moved, ground=ground
     )
     return fit_view(found)

@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 
@@ -16,6 +15,8 @@ from footing.core.formulas.computing import Known
 from footing.core.formulas.syntax import WrongFormula
 from footing.core.meaning import Reading
 from footing.core.units import read_number
+from footing.store.rows import Fit as Fitted
+from footing.store.rows import GivenParameter, Passage
 from footing.studies.columns import DataTable, Series, series
 from footing.studies.fit_effects import FitEffects, Ground
 
@@ -33,7 +34,7 @@ class FitResult:
     ground : on which it rests, where it is of a footage
     """
 
-    row: Any
+    row: Fitted
     table: DataTable
     points: Series | None
     curve: Curve | None
@@ -90,9 +91,9 @@ class FitResult:
 
 
 def fit_result(
-    row: Any,
+    row: Fitted,
     table: DataTable,
-    passages: Mapping[int, Any],
+    passages: Mapping[int, Passage],
     constants: Mapping[str, Known],
     *,
     moved: Mapping[int, tuple[float, float]] | None = None,
@@ -145,28 +146,28 @@ def fit_result(
     )
 
 
-def _curve(row: Any, points: Series, constants: Mapping[str, Known]) -> Curve:
+def _curve(row: Fitted, points: Series, constants: Mapping[str, Known]) -> Curve:
     if row.curve != "own":
         return CURVES[row.curve]
     symbol = points.across.variable.symbol
-    plain = own_curve(row.formula, variable=symbol)
+    plain = own_curve(row.formula or "", variable=symbol)
     variable = symbol if symbol in plain.formula.names else "x"
     known = {
         name: float(one.unit.to_base(float(one.values)))
         for name, one in constants.items()
         if np.ndim(one.values) == 0 and name != variable
     }
-    return own_curve(row.formula, variable=variable, constants=known)
+    return own_curve(row.formula or "", variable=variable, constants=known)
 
 
-def _over(row: Any, passages: Mapping[int, Any]) -> str:
+def _over(row: Fitted, passages: Mapping[int, Passage]) -> str:
     """Over what a fit goes, in words; empty for everything."""
     if row.points is not None:
         return f"{len(row.points)} chosen points"
     return ", ".join(passages[key].name for key in row.passages if key in passages)
 
 
-def _chosen(row: Any, points: Series, passages: Mapping[int, Any]) -> Series:
+def _chosen(row: Fitted, points: Series, passages: Mapping[int, Passage]) -> Series:
     """The points of the selection, or of the passages, or all."""
     if row.points is not None:
         return points.chosen(np.isin(points.numbers, row.points))
@@ -181,7 +182,7 @@ def _chosen(row: Any, points: Series, passages: Mapping[int, Any]) -> Series:
 
 
 def _given(
-    typed: Mapping[str, Any], curve: Curve, units: tuple[Unit, ...], *, in_base: bool
+    typed: Mapping[str, GivenParameter], curve: Curve, units: tuple[Unit, ...], *, in_base: bool
 ) -> dict[str, Given]:
     found = {}
     for name, unit in zip(curve.names, units, strict=True):
@@ -189,10 +190,9 @@ def _given(
         if not said:
             continue
         factor = unit.factor if in_base else 1.0
+        texts = {"value": said.get("value"), "low": said.get("low"), "high": said.get("high")}
         numbers = {
-            key: read_number(said[key], field=name).value * factor
-            for key in ("value", "low", "high")
-            if said.get(key)
+            key: read_number(text, field=name).value * factor for key, text in texts.items() if text
         }
         found[name] = Given(
             start=numbers.get("value"),

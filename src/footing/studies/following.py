@@ -6,7 +6,7 @@ is in the database; a follow that broke off goes on from its last marks.
 
 import time
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 from uuid import uuid4
 
@@ -14,15 +14,18 @@ from footing.core.errors import FootingError, Stale
 from footing.core.following.run import Ended, Reason, Start, Step, follow
 from footing.media.luma import pictures
 from footing.settings import Settings
-from footing.store import tables
-from footing.store.database import database
+from footing.store import records
+from footing.store.follows import UNDER_WAY, let_go, take
+from footing.store.history import was_taken_back
 from footing.store.notices import notify
-from footing.studies import people
+from footing.store.reading import read_study
+from footing.store.rows import Body, Follow, Footage
+from footing.store.snapshot import StudyRows
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.following import FollowedBody, FollowMarks
 from footing.studies.follows import follow_line, start_mark
-from footing.studies.grounds import grounded
-from footing.studies.people import Person
+from footing.studies.grounds import Grounded, grounded
+from footing.studies.people import Person, person_of
 from footing.studies.uploads import stored_media
 
 _STRETCH = 0.4  # seconds between two edits
@@ -34,24 +37,18 @@ _ENDED: dict[Reason, str] = {
 }
 
 
-def unfinished() -> list[int]:
-    """Follows that are under way, as far as the database knows; perhaps nobody does them."""
-    rows = tables.Follow.select(tables.Follow.id)
-    return [row.id for row in rows.where(tables.Follow.state.in_(["waiting", "running"]))]
-
-
 def carry_out(follow_id: int, settings: Settings) -> None:
     """Do a follow, or go on with it; nothing happens if another process is at it."""
-    row: Any = tables.Follow.get_or_none(tables.Follow.id == follow_id)
-    if row is None or row.state not in ("waiting", "running") or not _take(follow_id):
+    row = records.fetch(Follow, follow_id)
+    if row is None or row.state not in UNDER_WAY or not take(follow_id):
         return
     try:
-        _tell(row, state="running")
+        row = _tell(row, replace(row, state="running"))
         _carry_out(row, settings)
     except FootingError as error:
-        _tell(row, state="stopped", said=str(error))
+        _tell(row, replace(row, state="stopped", said=str(error)))
     finally:
-        database.execute_sql("SELECT pg_advisory_unlock(hashtext('follow'), %s)", (follow_id,))
+        let_go(follow_id)
 
 
 @dataclass
@@ -96,21 +93,22 @@ class _Stretch:
         return FollowMarks(bodies=found, over_hand=over_hand) if found else None
 
 
-def _carry_out(row: Any, settings: Settings) -> None:
-    footage: Any = tables.Footage.get_or_none(tables.Footage.id == row.footage_id)
+def _carry_out(row: Follow, settings: Settings) -> None:
+    rows = read_study(row.study_id)
+    footage = rows.get(Footage, row.footage_id)
     if footage is None:
-        _tell(row, state="stopped", said="The footage is not there any more.")
+        _tell(row, replace(row, state="stopped", said="The footage is not there any more."))
         return
-    person = _person(row)
-    starts = _starts(row)
+    person = person_of(row)
+    starts = _starts(row, rows)
     if not starts:
-        _tell(row, state="stopped", said="Nothing is marked there any more.")
+        _tell(row, replace(row, state="stopped", said="Nothing is marked there any more."))
         return
     ends: dict[int, Ended] = {}
     by_outline: dict[int, dict[int, bool]] = {body: {} for body in starts}
     stretch = _Stretch()
     at = row.at
-    for number, told in _steps(row, footage, starts, settings):
+    for number, told in _steps(row, grounded(footage, rows), _stride(row, rows), starts, settings):
         at = number
         for step in told:
             if isinstance(step, Ended):
@@ -123,24 +121,24 @@ def _carry_out(row: Any, settings: Settings) -> None:
                 return
             _write(row, person, stretch)
             stretch = _Stretch()
-            _tell(row, at=at)
+            row = _tell(row, replace(row, at=at))
     if not _goes_on(row):
         return
     for end in ends.values():
         if end.reason != "left the picture":
             stretch.add(Step(end.body, end.frame, None, 0.0, sure=False))
     _write(row, person, stretch)
-    _tell(row, state="done", at=at, said=_said(row, ends, by_outline))
+    said = _said(row, ends, by_outline)
+    _tell(row, replace(row, state="done", at=at, said=said))
 
 
 def _steps(
-    row: Any, footage: Any, starts: dict[int, Start], settings: Settings
+    row: Follow, ground: Grounded, stride: int, starts: dict[int, Start], settings: Settings
 ) -> Iterator[tuple[int, list[Step | Ended]]]:
-    ground = grounded(footage)
-    stored = stored_media(footage, settings)
+    stored = stored_media(ground.footage, settings)
     way = 1 if row.last > row.first else -1
     begins = (min if way > 0 else max)(start.frame for start in starts.values())
-    wanted = range(begins, row.last + way, way * _stride(row, footage))
+    wanted = range(begins, row.last + way, way * stride)
     damaged = set(ground.survey["damaged"]) if ground.survey else set()
     limit = settings.survey_seconds
     seen = (
@@ -159,28 +157,30 @@ def _steps(
         yield numbers[min(place, len(numbers) - 1)], told
 
 
-def _stride(row: Any, footage: Any) -> int:
+def _bodies(row: Follow, rows: StudyRows) -> list[Body]:
+    """The bodies that are followed, as far as they are still there."""
+    found = (rows.get(Body, body) for body in row.bodies)
+    return [body for body in found if body is not None]
+
+
+def _stride(row: Follow, rows: StudyRows) -> int:
     """The smallest stride of the bodies, so that none is left out."""
-    bodies = tables.Body.select().where(tables.Body.id.in_(list(row.bodies)))
-    return min((body.stride or footage.stride for body in bodies), default=1)
+    bodies = _bodies(row, rows)
+    return min((body.stride or rows.footage_of(body).stride for body in bodies), default=1)
 
 
-def _starts(row: Any) -> dict[int, Start]:
+def _starts(row: Follow, rows: StudyRows) -> dict[int, Start]:
     """From which mark each body is followed, and which other marks are believed on the way.
 
     A follow that goes on starts from the latest of its own marks.
     """
     low, high = sorted((row.first, row.last))
     found = {}
-    for body in row.bodies:
-        marks = list(
-            tables.Mark.select().where(
-                (tables.Mark.body == body) & tables.Mark.frame.between(low, high)
-            )
-        )
-        start = start_mark(body, row.first if row.at is None else row.at, row.last)
+    for body in _bodies(row, rows):
+        marks = [mark for mark in rows.marks_of(body) if low <= mark.frame <= high]
+        start = start_mark(marks, row.first if row.at is None else row.at, row.last)
         if row.at is not None:
-            behind = [mark for mark in marks if _reached(row, mark.frame)]
+            behind = [mark for mark in marks if _reached(row, row.at, mark.frame)]
             start = max(behind, key=lambda mark: abs(mark.frame - row.first), default=start)
         if start is None:
             continue
@@ -189,20 +189,20 @@ def _starts(row: Any) -> dict[int, Start]:
             for mark in marks
             if mark.quality is None and mark.frame != start.frame and not row.over_hand
         }
-        found[body] = Start(start.frame, (start.x, start.y), by_hand, row.reach, row.search)
+        found[body.id] = Start(start.frame, (start.x, start.y), by_hand, row.reach, row.search)
     return found
 
 
-def _reached(row: Any, frame: int) -> bool:
-    return abs(frame - row.first) <= abs(row.at - row.first)
+def _reached(row: Follow, at: int, frame: int) -> bool:
+    return abs(frame - row.first) <= abs(at - row.first)
 
 
-def _write(row: Any, person: Person, stretch: _Stretch) -> None:
+def _write(row: Follow, person: Person, stretch: _Stretch) -> None:
     edit = stretch.edit(over_hand=row.over_hand)
     if edit is None:
         return
     for attempt in range(_TRIES):
-        seq = tables.Study.get_by_id(row.study_id).seq
+        seq = read_study(row.study_id).seq
         request = EditRequest(edit=edit, based_on=seq, token=uuid4().hex)
         try:
             submit(row.study_id, person, request, run=_run(row))
@@ -213,44 +213,38 @@ def _write(row: Any, person: Person, stretch: _Stretch) -> None:
             return
 
 
-def _goes_on(row: Any) -> bool:
+def _goes_on(row: Follow) -> bool:
     """Whether nobody paused or stopped it, or took back what it did so far."""
-    state = tables.Follow.get_by_id(row.id).state
-    if state == "waiting":  # paused, and let go on before that was noticed here
-        _tell(row, state="running")
-    elif state != "running":
+    present = records.fetch(Follow, row.id)
+    if present is None:
         return False
-    taken_back = tables.Edit.select().where(
-        (tables.Edit.study == row.study_id) & (tables.Edit.run == _run(row)) & ~tables.Edit.standing
-    )
-    if taken_back.exists():
-        _tell(row, state="stopped", said="It was taken back.")
+    if present.state == "waiting":  # paused, and let go on before that was noticed here
+        _tell(present, replace(present, state="running"))
+    elif present.state != "running":
+        return False
+    if was_taken_back(row.study_id, _run(row)):
+        _tell(present, replace(present, state="stopped", said="It was taken back."))
         return False
     return True
 
 
-def _tell(row: Any, **now: Any) -> None:
+def _tell(before: Follow, after: Follow) -> Follow:
     """Keep how far it is, and tell the pages."""
-    for name, value in now.items():
-        setattr(row, name, value)
-    row.save(only=list(now))
-    notify(row.study_id, follow=follow_line(row))
+    records.change(before, after)
+    notify(after.study_id, follow=follow_line(after))
+    return after
 
 
-def _said(row: Any, ends: dict[int, Ended], by_outline: dict[int, dict[int, bool]]) -> str:
+def _said(row: Follow, ends: dict[int, Ended], by_outline: dict[int, dict[int, bool]]) -> str:
     """How it went; how many frames are open changes with each decision, and is not part of it.
 
     by_outline : for each body and frame, whether its outline placed the mark
     """
-    names = {
-        body.id: body.name for body in tables.Body.select().where(tables.Body.id << row.bodies)
-    }
+    rows = read_study(row.study_id)
+    bodies = _bodies(row, rows)
+    names = {body.id: body.name for body in bodies}
     low, high = sorted((row.first, row.last))
-    count = (
-        tables.Mark.select()
-        .where((tables.Mark.body << row.bodies) & tables.Mark.frame.between(low, high))
-        .count()
-    )
+    count = sum(low <= mark.frame <= high for body in bodies for mark in rows.marks_of(body))
     parts = [f"{count} marks between the frames {low} and {high}."]
     for body, frames in by_outline.items():
         if sum(frames.values()) > len(frames) / 2:
@@ -263,18 +257,5 @@ def _said(row: Any, ends: dict[int, Ended], by_outline: dict[int, dict[int, bool
     return " ".join(parts)
 
 
-def _run(row: Any) -> str:
+def _run(row: Follow) -> str:
     return f"follow {row.id}"
-
-
-def _person(row: Any) -> Person:
-    role = "teacher" if row.teacher_id else "student"
-    table: Any = tables.Teacher if row.teacher_id else tables.Student
-    found: Person = getattr(people, role)(table.get_by_id(row.teacher_id or row.student_id))
-    return found
-
-
-def _take(follow_id: int) -> bool:
-    """Take it for this process; the database lets go when the connection ends, however it ends."""
-    query = "SELECT pg_try_advisory_lock(hashtext('follow'), %s)"
-    return bool(database.execute_sql(query, (follow_id,)).fetchone()[0])

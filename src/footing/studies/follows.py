@@ -1,19 +1,25 @@
 """Following as it is asked for, watched and stopped; the work is `footing.studies.following`."""
 
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from footing.core.errors import NotThere, Refused
 from footing.core.following.run import STOP_LEVEL
-from footing.store import tables
+from footing.store import records
 from footing.store.database import transaction
+from footing.store.follows import UNDER_WAY, latest_follow
 from footing.store.notices import notify
+from footing.store.reading import read_study
+from footing.store.rows import Body, Follow, Mark
+from footing.store.snapshot import StudyRows
 from footing.studies.grounds import media_index
 from footing.studies.people import Person
 from footing.studies.received import Received
 
-UNDER_WAY = ("waiting", "running")
 Control = Literal["pause", "stop", "resume"]
 
 
@@ -43,9 +49,10 @@ def ask_follow(study: Any, person: Person, request: FollowRequest) -> int:
     ------
     Refused : if there is nothing to follow, or something is being followed here already.
     """
-    bodies = [_body(study, body) for body in dict.fromkeys(request.bodies)]
-    footage = bodies[0].footage
-    index = media_index(footage.media_id)
+    rows = read_study(study.id)
+    bodies = [_body(rows, body) for body in dict.fromkeys(request.bodies)]
+    footage = rows.footage_of(bodies[0])
+    index = media_index(footage.content)
     if index.kind == "picture":
         raise Refused("A picture does not move; following is for footage.", field="bodies")
     if any(body.footage_id != footage.id for body in bodies):
@@ -57,7 +64,7 @@ def ask_follow(study: Any, person: Person, request: FollowRequest) -> int:
             )
     if request.frame == request.to:
         raise Refused("Choose another frame to follow to.", field="to")
-    starts = {body.id: _start(body.id, request.frame, request.to) for body in bodies}
+    starts = {body.id: _start(rows.marks_of(body), request.frame, request.to) for body in bodies}
     ready = [body for body in bodies if starts[body.id] not in (None, request.to)]
     if not ready:
         names = " and ".join(body.name for body in bodies)
@@ -71,76 +78,78 @@ def ask_follow(study: Any, person: Person, request: FollowRequest) -> int:
     forward = request.frame < request.to
     own = [start for body in ready if (start := starts[body.id]) is not None]
     first = min(own) if forward else max(own)
-    busy = _latest(footage.id)
+    busy = latest_follow(footage.id)
     with transaction():
         if busy is not None and busy.state in UNDER_WAY:
             raise Refused(
                 "Something is being followed here already; stop it first.", field="bodies"
             )
-        row = tables.Follow.create(
-            study=study,
-            footage_id=footage.id,
-            bodies=[body.id for body in ready],
-            first=first,
-            last=request.to,
-            stop_level=request.stop_level,
-            over_hand=request.over_hand,
-            reach=request.reach,
-            search=request.search,
-            **person.as_columns,
+        row = records.add(
+            Follow(
+                study_id=study.id,
+                footage_id=footage.id,
+                teacher_id=person.teacher_id,
+                student_id=person.student_id,
+                bodies=[body.id for body in ready],
+                first=first,
+                last=request.to,
+                stop_level=request.stop_level,
+                over_hand=request.over_hand,
+                reach=request.reach,
+                search=request.search,
+                asked_at=datetime.now(UTC),
+            )
         )
         notify(study.id, follow=follow_line(row))
-    return int(row.id)
+    return row.id
 
 
 def control(study: Any, follow: int, what: Control) -> bool:
     """Pause, stop or resume; true if the queue must be told."""
     with transaction():
-        row: Any = tables.Follow.select().where(tables.Follow.id == follow).for_update().first()
+        row = records.fetch(Follow, follow, locked=True)
         if row is None or row.study_id != study.id:
             raise NotThere("The study has no such following.")
         if what == "resume":
             if row.state != "paused":
                 raise Refused("Only what is paused can go on.")
-            row.state = "waiting"
+            now = "waiting"
         elif row.state in (*UNDER_WAY, "paused"):
-            row.state = "paused" if what == "pause" else "stopped"
-        row.save(only=["state"])
-        notify(study.id, follow=follow_line(row))
+            now = "paused" if what == "pause" else "stopped"
+        else:
+            now = row.state
+        told = records.change(row, replace(row, state=now))
+        notify(study.id, follow=follow_line(told))
     return what == "resume"
 
 
-def start_mark(body: int, first: int, last: int) -> Any:
+def start_mark(marks: Sequence[Mark], first: int, last: int) -> Mark | None:
     """The mark nearest to the first frame of a follow, on its way; None if there is none."""
     low, high = sorted((first, last))
-    rows = tables.Mark.select().where(
-        (tables.Mark.body == body) & tables.Mark.frame.between(low, high)
-    )
-    order = tables.Mark.frame if first < last else tables.Mark.frame.desc()
-    return rows.order_by(order).first()
+    on_the_way = [mark for mark in marks if low <= mark.frame <= high]
+    return min(on_the_way, key=lambda mark: abs(mark.frame - first), default=None)
 
 
-def _start(body: int, first: int, last: int) -> int | None:
+def _start(marks: Sequence[Mark], first: int, last: int) -> int | None:
     """The frame from which a body is followed: of its latest mark before, else of its first after.
 
     That is how people work: a click marks it, the film goes on, and then they ask.
     """
-    forward = first < last
-    marks = tables.Mark.select().where(tables.Mark.body == body)
-    frame = tables.Mark.frame
-    before = (frame <= first) if forward else (frame >= first)
-    row: Any = marks.where(before).order_by(frame.desc() if forward else frame).first()
-    row = row or start_mark(body, first, last)
-    return None if row is None else int(row.frame)
+    before = [
+        mark for mark in marks if (mark.frame <= first if first < last else mark.frame >= first)
+    ]
+    nearest = min(before, key=lambda mark: abs(mark.frame - first), default=None)
+    start = nearest or start_mark(marks, first, last)
+    return None if start is None else start.frame
 
 
-def follow_view(footage: Any) -> dict[str, Any] | None:
+def follow_view(footage: int) -> dict[str, Any] | None:
     """The latest follow of a source as it is shown, or None."""
-    row = _latest(footage.id)
+    row = latest_follow(footage)
     return follow_line(row) if row is not None else None
 
 
-def follow_line(row: Any) -> dict[str, Any]:
+def follow_line(row: Follow) -> dict[str, Any]:
     """How far a follow is."""
     return {
         "id": row.id,
@@ -155,15 +164,8 @@ def follow_line(row: Any) -> dict[str, Any]:
     }
 
 
-def _latest(footage: int) -> Any:
-    rows = tables.Follow.select().where(tables.Follow.footage_id == footage)
-    return rows.order_by(tables.Follow.id.desc()).first()
-
-
-def _body(study: Any, body: int) -> Any:
-    row: Any = tables.Body.get_or_none((tables.Body.id == body) & (tables.Body.study == study.id))
-    if row is None:
-        raise NotThere("The study has no such body.")
-    if row.kind != "marked":
-        raise Refused(f"{row.name} follows from other bodies; follow those.", field="bodies")
-    return row
+def _body(rows: StudyRows, key: int) -> Body:
+    body = rows.find(Body, key)
+    if body.kind != "marked":
+        raise Refused(f"{body.name} follows from other bodies; follow those.", field="bodies")
+    return body

@@ -5,7 +5,6 @@ marks are made; points, curves, axis ranges and the time cursor are replaced in 
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -14,6 +13,7 @@ from footing.core.arrays import FloatArray
 from footing.core.axes import AxisRange, axis_range, typed_range
 from footing.core.dimensions import NUMBER
 from footing.core.meaning import Variable
+from footing.store.rows import NEW, Graph, SeriesRule
 from footing.studies.columns import DataTable, Series, default_axes, series
 from footing.studies.fits import FitResult
 from footing.studies.graph_spec import main_spec, residual_spec
@@ -38,67 +38,27 @@ def _named(variable: Variable) -> str:
     return f"{variable.name} ({variable.unit})" if str(variable.unit) else variable.name
 
 
-@dataclass(frozen=True)
-class Choice:
-    """What a graph shows: its stored row, or what is shown before anybody chose."""
-
-    id: int | None
-    place: int
-    x: str
-    ys: tuple[str, ...]
-    include_zero: bool = False
-    title: str | None = None
-    limits: tuple[float | None, ...] = (None, None, None, None)
-    error_bars: bool = False
-    hidden: tuple[int, ...] = ()
-    looks: Any = None
-    others: Any = ()
-    own_titles: tuple[str | None, ...] = (None, None)
-    sketch: Any = None
-    legend: bool = True
-
-    @classmethod
-    def of_row(cls, row: Any) -> "Choice":
-        """What is stored."""
-        return cls(
-            row.id,
-            row.place,
-            row.x,
-            tuple(row.ys),
-            row.include_zero,
-            row.title,
-            (row.x_low, row.x_high, row.y_low, row.y_high),
-            row.error_bars,
-            tuple(row.hidden),
-            row.looks,
-            row.others,
-            (row.x_title, row.y_title),
-            row.sketch,
-            row.legend,
-        )
-
-    @property
-    def sketched(self) -> list[list[float]]:
-        """What was expected of the columns that are shown, as points."""
-        said = self.sketch or {}
-        fits = said.get("x") == self.x and said.get("y") in self.ys[:1]
-        return said["line"] if fits else []
-
-
-def choices(rows: Sequence[Any], keys: Sequence[str]) -> list[Choice]:
+def graphs_shown(stored: Sequence[Graph], keys: Sequence[str]) -> tuple[Graph, ...]:
     """The graphs of a source; one that follows from its columns before anybody chose."""
-    if rows:
-        return [Choice.of_row(row) for row in sorted(rows, key=lambda row: row.place)]
+    if stored:
+        return tuple(stored)
     x, ys = default_axes(keys)
-    return [Choice(None, 0, x, tuple(ys))] if ys else []
+    return (Graph(study_id=NEW, x=x, ys=ys),) if ys else ()
+
+
+def sketched(graph: Graph) -> list[list[float]]:
+    """What was expected of the columns that are shown, as points."""
+    said = graph.sketch
+    fits = said.get("x") == graph.x and said.get("y") in graph.ys[:1]
+    return said["line"] if fits else []
 
 
 def graph_view(
-    choice: Choice,
+    graph: Graph,
     tables: Sequence[DataTable],
     fits: Sequence[FitResult],
     *,
-    look: dict[str, Any] | None = None,
+    look: SeriesRule | None = None,
     guests: Sequence[Guest] = (),
     meanings: bool = True,
 ) -> dict[str, Any]:
@@ -107,28 +67,27 @@ def graph_view(
     Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is how
     the class draws points where nobody chose; ``guests`` are series of other sheets.
     """
-    shown = [table for table in tables if table.owner.id not in choice.hidden]
+    shown = [table for table in tables if table.owner.id not in graph.hidden]
     drawn = [
         (table, y, found)
         for table in shown
-        for y in choice.ys
-        if (found := series(table, choice.x, y)) is not None
+        for y in graph.ys
+        if (found := series(table, graph.x, y)) is not None
     ]
-    across = _variable(tables, choice.x)
-    ups = [one for y in choice.ys if (one := _variable(tables, y)) is not None]
+    across = _variable(tables, graph.x)
+    ups = [one for y in graph.ys if (one := _variable(tables, y)) is not None]
     axes = (across.unit if across else NUMBER, ups[0].unit if ups else NUMBER)
     visiting = [guest.points_in(*axes) for guest in guests]
     drawn += [(points.table, points.up.key, points) for points in visiting]
     of_fits = [
         fit
         for fit in fits
-        if fit.row.x == choice.x
-        and fit.row.y in choice.ys
-        and fit.table.owner.id not in choice.hidden
+        if fit.row.x == graph.x and fit.row.y in graph.ys and fit.table.owner.id not in graph.hidden
     ]
-    ranges = _ranges(choice, [found for _, _, found in drawn])
+    ranges = _ranges(graph, [found for _, _, found in drawn])
+    own_titles = (graph.x_title, graph.y_title)
     by_themselves = (axis_title([across] if across else []), axis_title(ups))
-    titles = tuple(own or made for own, made in zip(choice.own_titles, by_themselves, strict=True))
+    titles = tuple(own or made for own, made in zip(own_titles, by_themselves, strict=True))
     units = {str(one.unit) for one in ups}
     units |= {str(points.up.variable.unit) for points in visiting}
     widths = {str(axes[0])} | {str(points.across.variable.unit) for points in visiting}
@@ -136,42 +95,42 @@ def graph_view(
     names = ", ".join(dict.fromkeys(one.name for one in ups))
     many = len({table.owner.key for table, _, _ in drawn}) > 1
     return {
-        "id": choice.id,
-        "place": choice.place,
-        "x": choice.x,
+        "id": graph.id or None,
+        "place": graph.place,
+        "x": graph.x,
         "across": {"name": x_name, "unit": str(axes[0])},
-        "ys": list(choice.ys),
-        "include_zero": choice.include_zero,
-        "own_title": choice.title or "",
-        "title": choice.title or f"{_begun(names, ups)} against {x_name}",
-        "error_bars": choice.error_bars,
-        "hidden": list(choice.hidden),
-        "looks": choice.looks or {},
-        "others": list(choice.others),
+        "ys": list(graph.ys),
+        "include_zero": graph.include_zero,
+        "own_title": graph.title or "",
+        "title": graph.title or f"{_begun(names, ups)} against {x_name}",
+        "error_bars": graph.error_bars,
+        "hidden": list(graph.hidden),
+        "looks": graph.looks,
+        "others": list(graph.others),
         "typed_ranges": {
-            "x": [end for end in choice.limits[:2] if end is not None],
-            "y": [end for end in choice.limits[2:] if end is not None],
+            "x": [end for end in (graph.x_low, graph.x_high) if end is not None],
+            "y": [end for end in (graph.y_low, graph.y_high) if end is not None],
         },
         "x_title": titles[0],
         "y_title": titles[1],
-        "own_axis_titles": [own or "" for own in choice.own_titles],
+        "own_axis_titles": [own or "" for own in own_titles],
         "axis_titles_made": list(by_themselves),
-        "sketch": choice.sketched,
-        "legend": choice.legend,
+        "sketch": sketched(graph),
+        "legend": graph.legend,
         "mixed_units": len(units) > 1 or len(widths) > 1,
         "series": [
-            _series_view(choice, table, y, found, place=place, many=many, rule=look or {})
+            _series_view(graph, table, y, found, place=place, many=many, rule=look or SeriesRule())
             | {"guest": place >= len(drawn) - len(visiting)}
             for place, (table, y, found) in enumerate(drawn)
         ],
         "asides": [
             {"number": number, "x": a, "y": b}
             for table in shown
-            for y in choice.ys
-            for number, a, b in table.asides_between(choice.x, y)
+            for y in graph.ys
+            for number, a, b in table.asides_between(graph.x, y)
         ],
         "ranges": dict(zip(_SIGNALS, _ends(ranges), strict=True)),
-        "notes": _notes(choice, ranges, across, ups),
+        "notes": _notes(graph, ranges, across, ups),
         "spec": main_spec(titles[0], titles[1]),
         "residual_spec": residual_spec(titles[0], _residual_title(units)),
         "drawn_fits": [fit.row.id for fit in of_fits],
@@ -192,22 +151,22 @@ def _begun(names: str, variables: Sequence[Variable]) -> str:
 
 
 def _series_view(
-    choice: Choice,
+    graph: Graph,
     table: DataTable,
     y: str,
     found: Series,
     *,
     place: int,
     many: bool,
-    rule: dict[str, Any],
+    rule: SeriesRule,
 ) -> dict[str, Any]:
     """One series: how it is drawn, and its points; so many of them at most."""
     look = LOOKS[table.owner.look % len(LOOKS)]
     if table.owner.kind == "sheet" and many:  # sheets have no colour of their own
         look = LOOKS[place % len(LOOKS)]
-    elif len(choice.ys) > 1 and not many:  # one body, several quantities: colours tell them apart
-        look = LOOKS[(table.owner.look + choice.ys.index(y)) % len(LOOKS)]
-    own = rule | (choice.looks or {}).get(y, {})
+    elif len(graph.ys) > 1 and not many:  # one body, several quantities: colours tell them apart
+        look = LOOKS[(table.owner.look + graph.ys.index(y)) % len(LOOKS)]
+    own = rule | graph.looks.get(y, SeriesRule())
     form = own.get("form") or ""
     every = -(-len(found.x) // _MOST_POINTS) or 1
     rows = zip(
@@ -239,15 +198,15 @@ def _series_view(
     }
 
 
-def _ranges(choice: Choice, drawn: Sequence[Series]) -> tuple[AxisRange, AxisRange]:
+def _ranges(graph: Graph, drawn: Sequence[Series]) -> tuple[AxisRange, AxisRange]:
     found = []
     for values, errors, limits in (
-        ([one.x for one in drawn], [one.x_errors for one in drawn], choice.limits[:2]),
-        ([one.y for one in drawn], [one.y_errors for one in drawn], choice.limits[2:]),
+        ([one.x for one in drawn], [one.x_errors for one in drawn], (graph.x_low, graph.x_high)),
+        ([one.y for one in drawn], [one.y_errors for one in drawn], (graph.y_low, graph.y_high)),
     ):
         free = axis_range(
             _together(values),
-            include_zero=choice.include_zero,
+            include_zero=graph.include_zero,
             uncertainty=_typical(errors),
         )
         low, high = limits
@@ -270,7 +229,7 @@ def _ends(ranges: tuple[AxisRange, AxisRange]) -> tuple[float, ...]:
 
 
 def _notes(
-    choice: Choice,
+    graph: Graph,
     ranges: tuple[AxisRange, AxisRange],
     across: Variable | None,
     ups: Sequence[Variable],
@@ -280,7 +239,7 @@ def _notes(
     return [
         f"{axis} axis starts at {one.note} {unit}".strip()
         for axis, unit, one in starts
-        if one.note is not None and not (choice.include_zero and one.low <= 0 <= one.high)
+        if one.note is not None and not (graph.include_zero and one.low <= 0 <= one.high)
     ]
 
 

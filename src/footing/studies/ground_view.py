@@ -1,5 +1,6 @@
 """The ground as a screen shows it: what is placed, what it means, what follows from it."""
 
+from collections.abc import Sequence
 from math import degrees
 from typing import Any
 
@@ -9,6 +10,7 @@ from footing.core import findings
 from footing.core.arrays import FloatArray
 from footing.core.dimensions import own_words
 from footing.core.units import LENGTH_UNITS, read_number
+from footing.store.rows import Footage, Ground, KnownLength
 from footing.studies.clock_view import clock_view
 from footing.studies.containing import is_readable
 from footing.studies.grounds import CORNERS, Grounded
@@ -18,7 +20,7 @@ _PERSON = 1.70  # m
 _LARGEST_PERSON = 20.0  # times the picture, beyond which it is no help
 
 
-def ground_view(ground: Grounded, footages: list[Any]) -> dict[str, Any]:
+def ground_view(ground: Grounded, footages: Sequence[Footage]) -> dict[str, Any]:
     """Everything at Ground."""
     row = ground.ground
     scale = ground.scale
@@ -85,7 +87,7 @@ def _degrees(angle: float) -> str:
     return f"{round(degrees(angle), 2):g}".replace("-", "−")
 
 
-def _up_text(row: Any) -> str:
+def _up_text(row: Ground) -> str:
     if row.levelled is None:
         return "Up is up in the picture."
     tilt = degrees(row.up) - 90
@@ -149,7 +151,7 @@ def _known_lengths(ground: Grounded) -> list[dict[str, Any]]:
     return [_known_length_view(row, ground, apart.get(row.id, 0.0)) for row in ground.known_lengths]
 
 
-def _known_length_view(row: Any, ground: Grounded, apart: float) -> dict[str, Any]:
+def _known_length_view(row: KnownLength, ground: Grounded, apart: float) -> dict[str, Any]:
     pixels = float(np.hypot(row.end_x - row.start_x, row.end_y - row.start_y))
     u = ""
     if row.typed and is_readable(row.typed):
@@ -184,7 +186,7 @@ def _apart_text(apart: float) -> str:
     )
 
 
-def _in_plane(row: Any, ground: Grounded) -> str:
+def _in_plane(row: KnownLength, ground: Grounded) -> str:
     """A known length as a check of an oblique view: what the plane makes of it."""
     if ground.plane is None or row.typed is None:
         return ""

@@ -11,13 +11,17 @@ import numpy as np
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.dimensions import Unit
 from footing.core.errors import Refused
-from footing.core.ground import Axes, Flattening, KnownLength, Scale, Square, combined_scale
+from footing.core.ground import Axes, Flattening, Scale, Square, combined_scale
+from footing.core.ground import KnownLength as Line
 from footing.core.plane import Plane, Point, fitted_plane, rectangle
 from footing.core.steadying import Spot
 from footing.core.timing import Clock, playing_rate, slow_motion, study_times, two_moments
 from footing.core.units import LENGTH_UNITS, Typed, metres_in, read_number, to_si
 from footing.media.index import MediaIndex
-from footing.store import tables
+from footing.store.contents import stored_index, survey_of
+from footing.store.rows import Footage, Ground, KnownLength, PlanePoint, Surveyed
+from footing.store.rows import Plane as PlaneRow
+from footing.store.snapshot import StudyRows
 from footing.studies.containing import is_readable
 
 CORNERS = 4
@@ -32,13 +36,13 @@ class Grounded:
     what looking through the file found.
     """
 
-    footage: Any
-    ground: Any
+    footage: Footage
+    ground: Ground
     index: MediaIndex
-    survey: dict[str, Any] | None
-    known_lengths: tuple[Any, ...]
-    plane_row: Any
-    plane_points: tuple[Any, ...]
+    survey: Surveyed | None
+    known_lengths: tuple[KnownLength, ...]
+    plane_row: PlaneRow | None
+    plane_points: tuple[PlanePoint, ...]
     spots: tuple[Spot, ...]
     study_unit: str
 
@@ -54,7 +58,7 @@ class Grounded:
         return self.index.kind == "picture"
 
     @cached_property
-    def typed_lengths(self) -> tuple[Any, ...]:
+    def typed_lengths(self) -> tuple[KnownLength, ...]:
         """The known lengths whose length was typed."""
         typed = (row for row in self.known_lengths if row.typed is not None)
         return tuple(row for row in typed if is_readable(row.typed) and is_readable(row.nearer))
@@ -65,7 +69,7 @@ class Grounded:
         typed = [row.typed for row in self.known_lengths]
         typed += [row.nearer for row in self.known_lengths]
         typed += [self.ground.clock_typed, self.ground.camera_distance, self.ground.readout]
-        return [text for text in typed if not is_readable(text)]
+        return [text for text in typed if text and not is_readable(text)]
 
     @cached_property
     def made_up_unit(self) -> str | None:
@@ -97,19 +101,19 @@ class Grounded:
         return unit.power_of("m" if name in LENGTH_UNITS else name)
 
     @cached_property
-    def lengths(self) -> tuple[KnownLength, ...]:
+    def lengths(self) -> tuple[Line, ...]:
         """The typed known lengths in the unit of length."""
         distance = self.camera_distance
         found = []
         for row in self.typed_lengths:
-            typed = self._converted(read_number(row.typed, field="length"), row.unit)
+            typed = self._converted(read_number(row.typed or "", field="length"), row.unit or _BASE)
             nearer = (
                 self._converted(read_number(row.nearer, field="nearer"), _BASE).value
                 if (row.nearer and self.made_up_unit is None)
                 else 0.0
             )
             ends = (row.start_x, row.start_y), (row.end_x, row.end_y)
-            found.append(KnownLength(*ends, typed.value, typed.uncertainty, nearer, distance))
+            found.append(Line(*ends, typed.value, typed.uncertainty, nearer, distance))
         return tuple(found)
 
     @property
@@ -197,8 +201,9 @@ class Grounded:
     def height_zero(self) -> tuple[float, float]:
         """The zero of height: its own, or zero itself."""
         ground = self.ground
-        own = ground.height_x is not None and ground.height_y is not None
-        return (ground.height_x, ground.height_y) if own else (ground.zero_x, ground.zero_y)
+        if ground.height_x is None or ground.height_y is None:
+            return (ground.zero_x, ground.zero_y)
+        return (ground.height_x, ground.height_y)
 
     @property
     def middle(self) -> FloatArray:
@@ -235,7 +240,7 @@ class Grounded:
     def clock(self) -> Clock:
         """How fast true time runs against the file's."""
         row = self.ground
-        if not is_readable(row.clock_typed):
+        if row.clock_typed is None or not is_readable(row.clock_typed):
             return Clock()
         if row.clock == "capture" and self.index.frames > 1:
             capture = read_number(row.clock_typed, field="typed").value
@@ -247,7 +252,7 @@ class Grounded:
             return Clock(k, relative, first=row.clock_first, last=row.clock_last)
         if row.clock == "moments":
             true = read_number(row.clock_typed, field="typed")
-            moments = (row.clock_first, row.clock_last)
+            moments = (row.clock_first or 0, row.clock_last or 0)
             k, relative = two_moments(true.value, true.uncertainty, self.index.times, *moments)
             return Clock(k, relative)
         return Clock()
@@ -297,55 +302,34 @@ class Grounded:
 @lru_cache(maxsize=128)
 def media_index(content: str) -> MediaIndex:
     """The index of an uploaded file, by its content; kept, because it never changes."""
-    row: Any = tables.Media.select(tables.Media.index).where(tables.Media.content == content).get()
-    stored = dict(row.index)
+    stored: dict[str, Any] = dict(stored_index(content))
     for name in ("pts", "keys", "notes"):
         stored[name] = tuple(stored[name])
     return MediaIndex(**stored)
 
 
-def _survey(content: str) -> dict[str, Any] | None:
-    """What looking through a file found, or None while nobody has."""
-    row: Any = tables.Media.select(tables.Media.survey).where(tables.Media.content == content).get()
-    found: dict[str, Any] | None = row.survey
-    return found
-
-
-def sources_of(study_id: int) -> list[Any]:
-    """The sources of a study, in the order in which they came."""
-    rows = tables.Footage.select().where(tables.Footage.study == study_id)
-    return list(rows.order_by(tables.Footage.id))
-
-
-def grounded(footage: Any) -> Grounded:
+def grounded(footage: Footage, rows: StudyRows) -> Grounded:
     """A source with its ground."""
-    study_id = footage.study_id
-    plane: Any = tables.Plane.get_or_none(tables.Plane.footage == footage)
-    points = tables.PlanePoint.select().where(tables.PlanePoint.plane == footage.id)
-    lengths = tables.KnownLength.select().where(tables.KnownLength.footage == footage)
-    unit: Any = tables.StudyUnit.get_or_none(tables.StudyUnit.study == study_id)
+    plane = rows.plane_of(footage)
     return Grounded(
         footage,
-        tables.Ground.get_by_id(footage.id),
-        media_index(footage.media_id),
-        _survey(footage.media_id),
-        tuple(lengths.order_by(tables.KnownLength.id)),
+        rows.ground_of(footage),
+        media_index(footage.content),
+        survey_of(footage.content),
+        rows.known_lengths_of(footage),
         plane,
-        tuple(points.order_by(tables.PlanePoint.place)) if plane else (),
-        _spots(footage),
-        unit.length if unit else _BASE,
+        rows.plane_points_of(footage) if plane else (),
+        _spots(footage, rows),
+        rows.unit or _BASE,
     )
 
 
-def _spots(footage: Any) -> tuple[Spot, ...]:
+def _spots(footage: Footage, rows: StudyRows) -> tuple[Spot, ...]:
     """The background spots that are marked in more than one frame; at most two are used."""
-    bodies = tables.Body.select().where((tables.Body.footage == footage) & tables.Body.background)
     found = []
-    for body in bodies.order_by(tables.Body.id):
-        marks = list(
-            tables.Mark.select().where(tables.Mark.body == body).order_by(tables.Mark.frame)
-        )
-        if len(marks) > 1:
+    for body in rows.bodies_of(footage):
+        marks = rows.marks_of(body)
+        if body.background and len(marks) > 1:
             frames = np.array([mark.frame for mark in marks], dtype=np.int64)
             found.append(Spot(frames, np.array([(mark.x, mark.y) for mark in marks])))
     return tuple(found[:2])

@@ -12,6 +12,7 @@ import numpy as np
 
 from footing.core.arrays import FloatArray
 from footing.core.dimensions import Unit
+from footing.store.rows import OtherSeries
 from footing.studies.columns import DataColumn, Series, series
 from footing.studies.fit_view import fit_view
 from footing.studies.fits import FitResult
@@ -64,7 +65,7 @@ class Guest:
         }
 
 
-def guests_of(chosen: Sequence[dict[str, Any]], sheets: dict[int, SheetSource]) -> list[Guest]:
+def guests_of(chosen: Sequence[OtherSeries], sheets: dict[int, SheetSource]) -> list[Guest]:
     """The series that a graph names, as far as their sheets and columns are still there."""
     found = []
     for one in chosen:

@@ -5,11 +5,12 @@ from typing import Any
 import numpy as np
 
 from footing.core import findings
-from footing.core.errors import NotThere, Refused
+from footing.core.errors import Refused
 from footing.core.quantities import QUANTITIES
-from footing.store import tables
+from footing.store.reading import read_study
+from footing.store.rows import Body
 from footing.studies.grounds import Grounded, grounded
-from footing.studies.motions import BodyMotion, marked, motions
+from footing.studies.motions import BodyMotion, motions
 
 _DEGREES = "°"
 
@@ -104,14 +105,11 @@ def flight(
 
 
 def _moved(study: Any, body: int) -> tuple[Grounded, BodyMotion]:
-    row: Any = tables.Body.get_or_none((tables.Body.id == body) & (tables.Body.study == study.id))
-    if row is None:
-        raise NotThere("The study has no such body.")
-    ground = grounded(row.footage)
+    rows = read_study(study.id)
+    ground = grounded(rows.footage_of(rows.find(Body, body)), rows)
     if ground.is_picture:
         raise Refused("A picture has no moments; this is for footage.", field="body")
-    bodies = list(tables.Body.select().where(tables.Body.footage == row.footage))
-    return ground, motions(ground, bodies, marked(row.footage))[body]
+    return ground, motions(ground, rows)[body]
 
 
 def _row(moved: BodyMotion, frame: int) -> int:

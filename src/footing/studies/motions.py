@@ -3,7 +3,6 @@
 from collections.abc import Hashable
 from dataclasses import dataclass
 from threading import Lock
-from typing import Any
 
 import numpy as np
 from cachetools import LRUCache, cached
@@ -13,8 +12,8 @@ from footing.core.ground import heights
 from footing.core.motion import Motion, turning
 from footing.core.steadying import seen_in, steadied
 from footing.core.units import read_number, to_si
-from footing.store import tables
-from footing.store.database import plain_rows
+from footing.store.rows import Body
+from footing.store.snapshot import StudyRows
 from footing.studies.containing import is_readable
 from footing.studies.grounds import Grounded
 
@@ -34,40 +33,18 @@ class BodyMotion:
     problem: str | None = None
 
 
-@dataclass(frozen=True)
-class Marked:
-    """What is stored about the bodies of a source, each by body in rising frames."""
-
-    marks: dict[int, list[Any]]
-    hidden: dict[int, list[Any]]
-    doubts: dict[int, list[Any]]
-    members: dict[int, list[int]]
-
-
-def marked(footage: Any) -> Marked:
-    """Read all marks on a source, and what was said instead of some."""
-    members: dict[int, list[int]] = {}
-    rows = tables.Member.select().join(tables.Body, on=tables.Member.body)
-    for row in rows.where(tables.Body.footage == footage).order_by(tables.Member.place):
-        members.setdefault(row.body_id, []).append(row.other_id)
-    marks, hidden, doubts = (
-        _by_body(table, footage) for table in (tables.Mark, tables.HiddenFrame, tables.Doubt)
-    )
-    return Marked(marks, hidden, doubts, members)
-
-
-def motions(ground: Grounded, bodies: list[Any], known: Marked) -> dict[int, BodyMotion]:
+def motions(ground: Grounded, rows: StudyRows) -> dict[int, BodyMotion]:
     """Motion of every body of a source, by its key."""
-    found = {row.id: _own_motion(ground, row, known) for row in bodies if row.kind == "marked"}
+    bodies = rows.bodies_of(ground.footage)
+    found = {row.id: _own_motion(ground, row, rows) for row in bodies if row.kind == "marked"}
     for row in bodies:
-        if row.second_of_id in found:
+        if row.second_of_id is not None and row.second_of_id in found:
             first = found[row.second_of_id]
             found[row.second_of_id] = _turning_by(first, found[row.id])
     for row in bodies:
         if row.kind != "marked":
-            members = known.members.get(row.id, [])
-            parts = [(one, found[one.id]) for one in bodies if one.id in members]
-            parts.sort(key=lambda part: members.index(part[0].id))
+            members = (rows.get(Body, member.other_id) for member in rows.members_of(row))
+            parts = [(member, found[member.id]) for member in members if member is not None]
             derive = _centre if row.kind == "centre" else _relative
             found[row.id] = derive(ground, parts)
     return found
@@ -79,7 +56,7 @@ def reference_frame(ground: Grounded) -> int:
     return int(common[0]) if len(common) else int(ground.spots[0].frames[0])
 
 
-def _own_motion(ground: Grounded, row: Any, known: Marked) -> BodyMotion:
+def _own_motion(ground: Grounded, row: Body, rows: StudyRows) -> BodyMotion:
     """Motion from marks; those set aside, outside the span or its own frames, do not count.
 
     Where background spots are marked, frames in which one of them is not do not count either.
@@ -88,7 +65,7 @@ def _own_motion(ground: Grounded, row: Any, known: Marked) -> BodyMotion:
     last = np.inf if row.last is None else row.last
     counting = [
         mark
-        for mark in known.marks.get(row.id, [])
+        for mark in rows.marks_of(row)
         if not mark.aside
         and ground.counts(mark.frame)
         and (ground.is_picture or first <= mark.frame <= last)
@@ -99,7 +76,7 @@ def _own_motion(ground: Grounded, row: Any, known: Marked) -> BodyMotion:
         kept = np.isin(frames, seen_in(ground.spots, frames))
         frames, pixels = frames[kept], pixels[kept]
         pixels = steadied(pixels, frames, ground.spots, reference=reference_frame(ground))
-    hidden = np.array([one.frame for one in known.hidden.get(row.id, [])], dtype=np.int64)
+    hidden = np.array([one.frame for one in rows.hidden_of(row)], dtype=np.int64)
     breaks = np.unique(np.searchsorted(frames, hidden) - 1)
     return _on_ground(ground, frames, pixels, breaks=breaks[breaks >= 0])
 
@@ -175,7 +152,7 @@ def _turning_by(body: BodyMotion, second: BodyMotion) -> BodyMotion:
     return BodyMotion(body.frames, body.pixels, _kept(made))
 
 
-def _common(parts: list[tuple[Any, BodyMotion]]) -> tuple[IntArray, list[IntArray]]:
+def _common(parts: list[tuple[Body, BodyMotion]]) -> tuple[IntArray, list[IntArray]]:
     """Frames in which all are marked, and the rows of each there."""
     frames = parts[0][1].frames
     for _, part in parts[1:]:
@@ -183,15 +160,13 @@ def _common(parts: list[tuple[Any, BodyMotion]]) -> tuple[IntArray, list[IntArra
     return frames, [np.searchsorted(part.frames, frames) for _, part in parts]
 
 
-def _centre(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion:
+def _centre(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMotion:
     """Σ m r / Σ m, in the frames where all are marked."""
     without = [row.name for row, _ in parts if not (row.mass and is_readable(row.mass))]
     if without or len(parts) < 2:
         names = " and ".join(without) or "two bodies"
         return _empty(ground, f"The centre of mass needs the mass of {names}.")
-    masses = np.array(
-        [to_si(read_number(row.mass, field="mass"), row.mass_unit).value for row, _ in parts]
-    )
+    masses = np.array([_mass(row) for row, _ in parts])
     shares = masses / masses.sum()
     frames, rows = _common(parts)
     moved = [part.motion for _, part in parts]
@@ -214,7 +189,7 @@ def _centre(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion
     return BodyMotion(frames, pixels, _kept(motion))
 
 
-def _relative(ground: Grounded, parts: list[tuple[Any, BodyMotion]]) -> BodyMotion:
+def _relative(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMotion:
     """The first seen from the second, in the frames where both are marked."""
     if len(parts) < 2:
         return _empty(ground, "One of the two bodies is not there any more.")
@@ -234,9 +209,6 @@ def _empty(ground: Grounded, problem: str) -> BodyMotion:
     return BodyMotion(frames, none, _on_ground(ground, frames, none, breaks=frames).motion, problem)
 
 
-def _by_body(table: Any, footage: Any) -> dict[int, list[Any]]:
-    found: dict[int, list[Any]] = {}
-    rows = table.select().join(tables.Body).where(tables.Body.footage == footage)
-    for row in plain_rows(rows.order_by(table.frame)):
-        found.setdefault(row.body_id, []).append(row)
-    return found
+def _mass(row: Body) -> float:
+    """The mass of a body, which has one, in kilograms."""
+    return to_si(read_number(row.mass or "", field="mass"), row.mass_unit or "kg").value

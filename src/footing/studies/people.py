@@ -13,6 +13,7 @@ from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from footing.core.errors import Busy, NotThere, Refused
 from footing.store.database import connected
+from footing.store.rows import Follow, PhoneLink, Upload
 from footing.store.tables import (
     FailedSignIn,
     Group,
@@ -36,22 +37,31 @@ _WELL_KNOWN = frozenset(
 )
 
 
+Role = Literal["teacher", "student"]
+
+
 @dataclass(frozen=True)
 class Person:
     """A signed-in teacher or student."""
 
-    role: Literal["teacher", "student"]
+    role: Role
     id: int
     name: str
 
     @property
+    def teacher_id(self) -> int | None:
+        """The key of the teacher, if it is one."""
+        return self.id if self.role == "teacher" else None
+
+    @property
+    def student_id(self) -> int | None:
+        """The key of the student, if it is one."""
+        return self.id if self.role == "student" else None
+
+    @property
     def as_columns(self) -> dict[str, int | None]:
         """The pair of columns that stand for a person in a table."""
-        is_teacher = self.role == "teacher"
-        return {
-            "teacher": self.id if is_teacher else None,
-            "student": None if is_teacher else self.id,
-        }
+        return {"teacher": self.teacher_id, "student": self.student_id}
 
 
 def teacher(row: Any) -> Person:
@@ -62,6 +72,20 @@ def teacher(row: Any) -> Person:
 def student(row: Any) -> Person:
     """The person of a row of `Student`."""
     return Person("student", row.id, row.name)
+
+
+def person(role: Role, key: int) -> Person:
+    """A teacher or a student by their key."""
+    if role == "teacher":
+        return teacher(Teacher.get_by_id(key))
+    return student(Student.get_by_id(key))
+
+
+def person_of(row: Upload | Follow | PhoneLink) -> Person:
+    """Who asked for something, as its row says."""
+    if row.teacher_id is not None:
+        return person("teacher", row.teacher_id)
+    return person("student", row.student_id or 0)
 
 
 def add_teacher(name: str, password: str) -> Any:

@@ -1,6 +1,6 @@
 """Findings: results with their uncertainty, budget and comparison."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,6 +16,7 @@ from footing.core.formulas.computing import Known, Term, Walker
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, mathml
 from footing.core.units import read_number
+from footing.store.rows import Finding
 from footing.studies.columns import DataColumn
 from footing.studies.containing import contained
 from footing.studies.fit_view import interval
@@ -33,7 +34,7 @@ class Result:
     ground : on which the fit rests, if it rests on one
     """
 
-    row: Any
+    row: Finding
     value: Measured
     unit: Unit
     of: str
@@ -46,7 +47,7 @@ class Result:
 class NoResult:
     """A finding without a value, and why."""
 
-    row: Any
+    row: Finding
     reason: str
 
 
@@ -57,15 +58,15 @@ class Results:
     ----------
     rows : the stored findings
     fit_of : gives the result of a fit by its key
-    column_of : gives a column of a sheet by its row
+    column_of : gives a column of a sheet by its key
     constants : quantities of the study
     """
 
     def __init__(
         self,
-        rows: list[Any],
+        rows: Sequence[Finding],
         fit_of: Callable[[int], FitResult],
-        column_of: Callable[[Any], DataColumn | None],
+        column_of: Callable[[int], DataColumn | None],
         constants: Mapping[str, Known],
     ) -> None:
         self._rows = {row.id: row for row in rows}
@@ -88,18 +89,18 @@ class Results:
             self._under_way.pop()
         return self._found[key]
 
-    def _result(self, row: Any) -> Result | NoResult:
+    def _result(self, row: Finding) -> Result | NoResult:
         if row.column_id is not None:
             return self._mean(row)
         if row.formula is not None:
             return self._computed(row)
-        fit = self._fit_of(row.fit_id)
-        reading = fit.reading(row.reading)
+        fit = self._fit_of(row.fit_id or 0)
+        reading = fit.reading(row.reading or "")
         if reading is None or not isinstance(fit.outcome, Fit):
             if not isinstance(fit.outcome, Fit):
                 return NoResult(row, fit.outcome.reason)
             title = fit.curve.title if fit.curve else "fit"
-            return NoResult(row, f"The {title} has no {row.reading.replace('_', ' ')}.")
+            return NoResult(row, f"The {title} has no {(row.reading or '').replace('_', ' ')}.")
         made = fit.effects
         assert made is not None
         assert fit.points is not None
@@ -108,9 +109,9 @@ class Results:
         name = reading.label or "".join(letter + below for letter, below in reading.formula)
         return _result(row, reading.value, reading.unit, name, effects, held)
 
-    def _mean(self, row: Any) -> Result | NoResult:
+    def _mean(self, row: Finding) -> Result | NoResult:
         """The mean of the trials in a column, with its standard error."""
-        column = self._column_of(row.column)
+        column = self._column_of(row.column_id or 0)
         n = len(column.values) if column else 0
         if column is None or n < 2:
             return NoResult(row, f"A mean needs two values at least; here are {n}.")
@@ -124,9 +125,9 @@ class Results:
         effects = Effects(shared, noise)
         return _result(row, mean, column.variable.unit, f"mean of {n} values", effects)
 
-    def _computed(self, row: Any) -> Result | NoResult:
+    def _computed(self, row: Finding) -> Result | NoResult:
         """A formula of parameters, quantities and other findings, with its uncertainty."""
-        formula = parse(row.formula)
+        formula = parse(row.formula or "")
         named = {other.symbol for other in self._rows.values() if other.symbol}
         check_readings(formula, lambda symbol: symbol in self._constants or symbol in named)
         known = dict(self._constants)
@@ -179,7 +180,7 @@ class Results:
 
 
 def _result(
-    row: Any,
+    row: Finding,
     value: float,
     unit: Unit,
     of: str,
@@ -194,7 +195,7 @@ def _result(
     return Result(row, measured, unit, of, signed, ground, formula)
 
 
-def finding_view(row: Any, results: Results) -> dict[str, Any]:
+def finding_view(row: Finding, results: Results) -> dict[str, Any]:
     """A finding as it is shown: value ± uncertainty, budget, comparisons."""
     view: dict[str, Any] = {
         "id": row.id,
@@ -236,7 +237,7 @@ def finding_view(row: Any, results: Results) -> dict[str, Any]:
     }
 
 
-def _comparison(row: Any, found: Result) -> dict[str, Any] | None:
+def _comparison(row: Finding, found: Result) -> dict[str, Any] | None:
     if not row.accepted:
         return None
     ground = found.ground

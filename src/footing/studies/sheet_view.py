@@ -1,5 +1,6 @@
 """A sheet as a screen shows it: its columns, how many rows it has, and what is wrong with it."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from footing.core.dimensions import own_words
@@ -7,7 +8,8 @@ from footing.core.errors import FootingError
 from footing.core.formulas.computing import Computed
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, symbol_mathml
-from footing.store import tables
+from footing.store.rows import SheetColumn
+from footing.store.snapshot import StudyRows
 from footing.studies.body_table import BodyTable
 from footing.studies.columns import DataTable
 from footing.studies.computed import Problem
@@ -27,12 +29,12 @@ def sheet_view(table: SheetTable) -> dict[str, Any]:
     }
 
 
-def column_views(columns: list[Any], table: DataTable | None) -> list[dict[str, Any]]:
+def column_views(columns: Sequence[SheetColumn], table: DataTable | None) -> list[dict[str, Any]]:
     """The columns that somebody made, with their formulas as in print and their problems."""
     return [_column_view(column, table) for column in columns]
 
 
-def _column_view(column: Any, table: DataTable | None) -> dict[str, Any]:
+def _column_view(column: SheetColumn, table: DataTable | None) -> dict[str, Any]:
     view = {
         "id": column.id,
         "key": key_of(column),
@@ -72,9 +74,8 @@ def _column_view(column: Any, table: DataTable | None) -> dict[str, Any]:
 _COMPUTES = (SheetTable, BodyTable)
 
 
-def quantity_views(study_id: int) -> list[dict[str, Any]]:
+def quantity_views(rows: StudyRows) -> list[dict[str, Any]]:
     """The quantities of the study that formulas can name."""
-    of_study = tables.StudyQuantity.select().where(tables.StudyQuantity.study == study_id)
     return [
         {
             "id": row.id,
@@ -85,5 +86,5 @@ def quantity_views(study_id: int) -> list[dict[str, Any]]:
             "unit": row.unit,
             "own_unit": own_words(row.unit),
         }
-        for row in of_study.order_by(tables.StudyQuantity.id)
+        for row in rows.quantities
     ]

@@ -1,5 +1,6 @@
 """Sheets: their columns as numbers and as they are shown."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from math import ceil, floor, isfinite, log10
@@ -14,7 +15,9 @@ from footing.core.errors import Refused
 from footing.core.formulas.computing import Computed, Known
 from footing.core.meaning import Variable
 from footing.core.units import read_positive
-from footing.store import cells, tables
+from footing.store import cells
+from footing.store.rows import Footage, Sheet, SheetColumn
+from footing.store.snapshot import StudyRows
 from footing.studies.columns import DataColumn, Owner
 from footing.studies.computed import Computing, Findings, Problem, Scope, constants_of
 from footing.studies.grounds import grounded
@@ -25,21 +28,15 @@ _TIME_DECIMALS = 3
 _TIME = Variable("time", "t", SECOND)
 
 
-def key_of(column: Any) -> str:
+def key_of(column: SheetColumn) -> str:
     """The key of a column of a sheet: ``c12``."""
     return f"c{column.id}"
 
 
-def columns_of(sheet: Any) -> list[Any]:
-    """The columns of a sheet in their order."""
-    of_sheet = tables.SheetColumn.select().where(tables.SheetColumn.sheet == sheet)
-    return list(of_sheet.order_by(tables.SheetColumn.place, tables.SheetColumn.id))
-
-
-def keys_of(sheet: Any) -> tuple[str, ...]:
+def keys_of(sheet: Sheet, columns: Sequence[SheetColumn]) -> tuple[str, ...]:
     """The columns of a sheet; what is read by eye has the time of its frames, too."""
     first = ("t",) if sheet.kind == "eye" else ()
-    return (*first, *(key_of(column) for column in columns_of(sheet)))
+    return (*first, *(key_of(column) for column in columns))
 
 
 def order_in_time(unit: Unit) -> int | None:
@@ -79,19 +76,24 @@ class SheetTable:
 
     Parameters
     ----------
-    sheet : its row
+    sheet, rows : its row, and all of the study's
     times : of a sheet read by eye, the time of each frame of its footage
     """
 
     def __init__(
-        self, sheet: Any, *, times: FloatArray | None = None, findings: Findings | None = None
+        self,
+        sheet: Sheet,
+        rows: StudyRows,
+        *,
+        times: FloatArray | None = None,
+        findings: Findings | None = None,
     ) -> None:
         self.sheet = sheet
+        self._of_study = rows
         self._findings = findings or {}
-        self.columns = columns_of(sheet)
+        self.columns = rows.columns_of(sheet)
         self.times = times
-        asides = tables.RowAside.select().where(tables.RowAside.sheet == sheet)
-        self.asides = {row.row: row.reason for row in asides}
+        self.asides = {row.row: row.reason for row in rows.asides_of(sheet)}
 
     @property
     def owner(self) -> Owner:
@@ -111,7 +113,7 @@ class SheetTable:
     @property
     def keys(self) -> tuple[str, ...]:
         """Its columns."""
-        return keys_of(self.sheet)
+        return keys_of(self.sheet, self.columns)
 
     @property
     def named(self) -> list[tuple[str, str, str]]:
@@ -126,15 +128,15 @@ class SheetTable:
         counts[[row - 1 for row in self.asides if 1 <= row <= self.rows]] = False
         return counts
 
-    def by_key(self, key: str) -> Any:
+    def by_key(self, key: str) -> SheetColumn | None:
         """The stored column of a key, or None."""
         return next((column for column in self.columns if key_of(column) == key), None)
 
-    def typed(self, column: Any) -> FloatArray:
+    def typed(self, column: SheetColumn) -> FloatArray:
         """The numbers of a typed column ``(rows,)``, rows set aside included."""
         return cells.numbers(column.blocks, self.rows)
 
-    def uncertainty(self, column: Any) -> float | FloatArray:
+    def uncertainty(self, column: SheetColumn) -> float | FloatArray:
         """Of each value of a typed column: as stated, or from the last digit of its cells.
 
         Stated is a number, a share such as ``2 %``, or the symbol of a column that holds them.
@@ -153,20 +155,21 @@ class SheetTable:
         decimals = self.decimals_typed(column)
         return _LAST_DIGIT_SHARE * 10.0**-decimals if decimals is not None else 0.0
 
-    def _holding(self, column: Any, symbol: str) -> Any:
+    def _holding(self, column: SheetColumn, symbol: str) -> SheetColumn | None:
         """The column that holds uncertainties of another; None where none of that kind is there."""
         held = next((one for one in self.columns if one.symbol == symbol), None)
-        fits = held is not None and _unit_of(held).converts_to(_unit_of(column))
-        return held if fits else None
+        if held is None or not _unit_of(held).converts_to(_unit_of(column)):
+            return None
+        return held
 
-    def problem(self, column: Any) -> str | None:
+    def problem(self, column: SheetColumn) -> str | None:
         """What cannot be used of a typed column: cells that are no numbers, uncertainties."""
         symbol = read_stated(column.uncertainty).symbol if column.uncertainty else ""
         if column.formula is None and symbol and self._holding(column, symbol) is None:
             return f"The column {symbol} does not hold uncertainties in a unit of this one."
         return self._wrong_cells(column)
 
-    def decimals_typed(self, column: Any) -> int | None:
+    def decimals_typed(self, column: SheetColumn) -> int | None:
         """Most decimals that were typed in a column; None where no number was."""
         some = cells.texts_between(column.blocks, 0, min(self.rows, cells.BLOCK))
         numbers = [text for text in some if np.isfinite(cells.as_number(text))]
@@ -182,7 +185,7 @@ class SheetTable:
         return self._computing(np.ones(self.rows, dtype=bool))
 
     def _computing(self, counting: Any) -> Computing:
-        known = {"row": Known(self.numbers.astype(float))} | constants_of(self.sheet.study_id)
+        known = {"row": Known(self.numbers.astype(float))} | constants_of(self._of_study)
         if self.times is not None:
             known["t"] = Known(self._frame_times(), SECOND)
         typed = {
@@ -193,7 +196,7 @@ class SheetTable:
         named = {symbol: find for symbol, find in self._findings.items() if symbol not in known}
         return Computing(Scope(known, named | typed), self.columns, rows=self.rows)
 
-    def _known(self, column: Any, counting: Any) -> Known:
+    def _known(self, column: SheetColumn, counting: Any) -> Known:
         """A typed column as formulas take it: rows that do not count have no value."""
         values = np.where(counting, self.typed(column), np.nan)
         return Known(values, _unit_of(column), self.uncertainty(column))
@@ -207,7 +210,7 @@ class SheetTable:
         found[good] = self.times[frames[good].astype(int)]
         return found
 
-    def result(self, column: Any) -> Computed | Problem | None:
+    def result(self, column: SheetColumn) -> Computed | Problem | None:
         """What a computed column comes to; None for a typed one."""
         return None if column.formula is None else self.computing.result(column.symbol)
 
@@ -235,23 +238,23 @@ class SheetTable:
         typed = self._data(key, self.variable(column, _unit_of(column)), self.typed(column), errors)
         return replace(typed, stated=bool(column.uncertainty))
 
-    def variable(self, column: Any, unit: Unit) -> Variable:
+    def variable(self, column: SheetColumn, unit: Unit) -> Variable:
         """A column as it stands on an axis."""
         return Variable(column.name, column.symbol, unit, order_in_time(unit))
 
     def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
         """Row, x and y of the rows set aside that have both values."""
-        columns = [self.by_key(key) for key in (x, y)]
-        if not self.asides or None in columns:
+        of_x, of_y = self.by_key(x), self.by_key(y)
+        if not self.asides or of_x is None or of_y is None:
             return []
-        across, up = (self._all_values(column) for column in columns)
+        across, up = self._all_values(of_x), self._all_values(of_y)
         return [
             (row, float(across[row - 1]), float(up[row - 1]))
             for row in self.asides
             if row <= self.rows and np.isfinite(across[row - 1]) and np.isfinite(up[row - 1])
         ]
 
-    def _all_values(self, column: Any) -> FloatArray:
+    def _all_values(self, column: SheetColumn) -> FloatArray:
         """A column with the values that the rows set aside would have."""
         if column.formula is None:
             return self.typed(column)
@@ -266,7 +269,7 @@ class SheetTable:
             key, variable, rows, values[rows], errors[rows], np.zeros(len(rows), dtype=bool)
         )
 
-    def shown(self, column: Any, first: int, last: int) -> list[str]:
+    def shown(self, column: SheetColumn, first: int, last: int) -> list[str]:
         """The cells of a column from row ``first`` up to ``last``, counted from 0, as shown."""
         last = min(last, self.rows)
         result = self.result(column)
@@ -289,7 +292,7 @@ class SheetTable:
         times = self._frame_times()[first : min(last, self.rows)].tolist()
         return [findings.number(time, _TIME_DECIMALS) if isfinite(time) else "" for time in times]
 
-    def _wrong_cells(self, column: Any) -> str | None:
+    def _wrong_cells(self, column: SheetColumn) -> str | None:
         """Names the cells of a typed column that are no numbers."""
         if column.formula is not None:
             return None
@@ -302,20 +305,20 @@ class SheetTable:
         return f"{named}{more} {are} left out."
 
 
-def table_of(sheet: Any, findings: Findings | None = None) -> SheetTable:
+def table_of(sheet: Sheet, rows: StudyRows, findings: Findings | None = None) -> SheetTable:
     """The table of a sheet, with the times of its frames where it was read by eye.
 
     ``findings`` are the results of the study that its formulas may name.
     """
-    footage = sheet.footage
-    times = grounded(footage).times if footage else None
-    return SheetTable(sheet, times=times, findings=findings)
+    footage = None if sheet.footage_id is None else rows.get(Footage, sheet.footage_id)
+    times = None if footage is None else grounded(footage, rows).times
+    return SheetTable(sheet, rows, times=times, findings=findings)
 
 
 Digits = tuple[int, str]
 
 
-def digits_of(column: Any, values: FloatArray, uncertainties: FloatArray) -> Digits:
+def digits_of(column: SheetColumn, values: FloatArray, uncertainties: FloatArray) -> Digits:
     """How many digits a computed column shows: as chosen, or as the data have."""
     if column.digits is not None:
         return (column.digits, column.digits_as or "decimals")
@@ -339,7 +342,7 @@ def printed(value: float, digits: Digits) -> str:
     return findings.number(float(value), count)
 
 
-def _unit_of(column: Any) -> Unit:
+def _unit_of(column: SheetColumn) -> Unit:
     """The unit of a typed column; a number where it says nothing that is known."""
     try:
         return read_unit(column.unit)

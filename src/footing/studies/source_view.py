@@ -4,18 +4,19 @@ from typing import Any
 
 from footing.core import findings
 from footing.media.index import MediaIndex
+from footing.store.rows import Footage, Sheet, Surveyed
 from footing.studies.grounds import Grounded, media_index
 
 _NAMED = 8  # frames that are named one by one
 
 
-def source_line(row: Any) -> dict[str, Any]:
+def source_line(row: Footage) -> dict[str, Any]:
     """One source in the list of sources."""
-    kind = media_index(row.media_id).kind
-    return {"id": row.id, "name": row.name, "kind": kind, "content": row.media_id}
+    kind = media_index(row.content).kind
+    return {"id": row.id, "name": row.name, "kind": kind, "content": row.content}
 
 
-def sheet_line(row: Any) -> dict[str, Any]:
+def sheet_line(row: Sheet) -> dict[str, Any]:
     """A sheet in the list of sources."""
     return {"id": f"s{row.id}", "name": row.name, "kind": "sheet", "content": ""}
 
@@ -28,7 +29,7 @@ def footage_view(ground: Grounded) -> dict[str, Any]:
     return {
         "id": row.id,
         "kind": index.kind,
-        "content": row.media_id,
+        "content": row.content,
         "name": row.name,
         "width": index.width,
         "height": index.height,
@@ -71,7 +72,7 @@ def file_facts(index: MediaIndex) -> list[list[str]]:
     return facts
 
 
-def _survey_facts(found: dict[str, Any] | None, index: MediaIndex) -> list[list[str]]:
+def _survey_facts(found: Surveyed | None, index: MediaIndex) -> list[list[str]]:
     if index.frames == 1:
         return []
     if found is None:
@@ -82,7 +83,7 @@ def _survey_facts(found: dict[str, Any] | None, index: MediaIndex) -> list[list[
     return [["damaged", _listed(found["damaged"]) or "none"], ["repeated", repeated]]
 
 
-def _survey_notes(found: dict[str, Any] | None, footage: Any) -> list[str]:
+def _survey_notes(found: Surveyed | None, footage: Footage) -> list[str]:
     if not found:
         return []
     notes = []

@@ -1,12 +1,12 @@
 """The sources of a study with all that follows from them, each computed once and when asked for."""
 
 from functools import cached_property, partial
-from typing import Any
 
 from footing.core.errors import Refused
 from footing.core.fitting import NoFit
 from footing.core.formulas.computing import Known
-from footing.store import tables
+from footing.store.rows import Body, Finding, Fit, Footage, Graph, Passage, Sheet, SheetColumn
+from footing.store.snapshot import StudyRows
 from footing.studies.body_table import BodyTable
 from footing.studies.columns import DataColumn, DataTable
 from footing.studies.computed import Findings, constants_of, quantities_of
@@ -14,72 +14,51 @@ from footing.studies.containing import contained
 from footing.studies.fit_effects import Ground
 from footing.studies.fits import FitResult, fit_result
 from footing.studies.grounds import Grounded, grounded
-from footing.studies.motions import BodyMotion, Marked, marked, motions
+from footing.studies.motions import BodyMotion, motions
 from footing.studies.results import NoResult, Results
-from footing.studies.sheets import SheetTable, columns_of, key_of, table_of
+from footing.studies.sheets import SheetTable, key_of, table_of
 
 
-def sheets_of(study_id: int) -> list[Any]:
-    """The sheets of a study that are sources of their own."""
-    of_study = tables.Sheet.select().where(
-        (tables.Sheet.study == study_id) & (tables.Sheet.kind != "bodies")
-    )
-    return list(of_study.order_by(tables.Sheet.id))
+class FootageSource:
+    """A footage or a picture.
 
+    Parameters
+    ----------
+    row, rows : its row, and all of the study's
+    findings : results of the study that formulas may name
+    """
 
-def eye_sheets(footage: int) -> list[Any]:
-    """The sheets that are read by eye from a footage."""
-    return [row for row in _rows(tables.Sheet, footage=footage) if row.kind == "eye"]
-
-
-class Source:
-    """What footages and sheets have in common: passages, graphs and fits."""
-
-    def __init__(self, row: Any, findings: Findings | None = None) -> None:
+    def __init__(self, row: Footage, rows: StudyRows, findings: Findings) -> None:
         self.row = row
-        self.findings = findings or {}
-
-    @cached_property
-    def quantities(self) -> Any:
-        """The study's own quantities, which formulas of fits may name."""
-        return quantities_of(self.row.study_id)
-
-    def _passages(self, **where: Any) -> dict[int, Any]:
-        return {row.id: row for row in _rows(tables.Passage, **where)}
-
-
-class FootageSource(Source):
-    """A footage or a picture."""
+        self.rows = rows
+        self._findings = findings
 
     @cached_property
     def ground(self) -> Grounded:
         """Its ground."""
-        return grounded(self.row)
+        return grounded(self.row, self.rows)
 
     @cached_property
-    def known(self) -> Marked:
-        """Its marks."""
-        return marked(self.row)
+    def quantities(self) -> dict[str, Known]:
+        """The study's own quantities, which formulas of fits may name."""
+        return quantities_of(self.rows)
 
     @cached_property
-    def bodies(self) -> list[tuple[Any, BodyMotion]]:
+    def bodies(self) -> list[tuple[Body, BodyMotion]]:
         """Its bodies with their motion, background spots included."""
-        rows = _rows(tables.Body, footage=self.row)
-        moved = motions(self.ground, rows, self.known)
-        return [(row, moved[row.id]) for row in rows]
+        moved = motions(self.ground, self.rows)
+        return [(row, moved[row.id]) for row in self.rows.bodies_of(self.row)]
 
     @cached_property
-    def columns(self) -> list[Any]:
+    def columns(self) -> tuple[SheetColumn, ...]:
         """The columns that are computed for every body."""
-        sheets = _rows(tables.Sheet, footage=self.row)
-        return [
-            column for sheet in sheets if sheet.kind == "bodies" for column in columns_of(sheet)
-        ]
+        sheet = self.rows.sheet_of_bodies(self.row)
+        return self.rows.columns_of(sheet) if sheet else ()
 
     @cached_property
     def every_table(self) -> dict[int, BodyTable]:
         """The table of each body."""
-        constants = constants_of(self.row.study_id)
+        constants = constants_of(self.rows)
         return {
             row.id: BodyTable(
                 row,
@@ -87,8 +66,8 @@ class FootageSource(Source):
                 self.ground,
                 columns=self.columns,
                 constants=constants,
-                asides=[mark for mark in self.known.marks.get(row.id, []) if mark.aside],
-                findings=self.findings,
+                asides=[mark for mark in self.rows.marks_of(row) if mark.aside],
+                findings=self._findings,
             )
             for row, body in self.bodies
         }
@@ -99,23 +78,23 @@ class FootageSource(Source):
         return [self.every_table[row.id] for row, _ in self.bodies if not row.background]
 
     @cached_property
-    def passages(self) -> dict[int, Any]:
+    def passages(self) -> dict[int, Passage]:
         """Its passages by their key."""
-        return self._passages(footage=self.row)
+        return {row.id: row for row in self.rows.passages_of(self.row)}
 
-    @cached_property
-    def graph_rows(self) -> list[Any]:
+    @property
+    def graphs(self) -> tuple[Graph, ...]:
         """Its stored graphs."""
-        return _rows(tables.Graph, footage=self.row)
+        return self.rows.graphs_of(self.row)
 
     @cached_property
     def fits(self) -> list[FitResult]:
-        """Its fits."""
-        keys = list(self.every_table)
-        rows = tables.Fit.select().where(tables.Fit.body.in_(keys)).order_by(tables.Fit.id)
-        return [self._fit(row) for row in rows]
+        """Its fits, in the order in which they were made."""
+        fits = [fit for body, _ in self.bodies for fit in self.rows.fits_of(body)]
+        return [self._fit(fit) for fit in sorted(fits, key=lambda fit: fit.id)]
 
-    def _fit(self, row: Any) -> FitResult:
+    def _fit(self, row: Fit) -> FitResult:
+        assert row.body_id is not None
         table = self.every_table[row.body_id]
         ground = self.ground_of(row.body_id)
         return contained(
@@ -128,67 +107,95 @@ class FootageSource(Source):
         return Ground(self.ground, next(motion for row, motion in self.bodies if row.id == body_id))
 
 
-class SheetSource(Source):
-    """A sheet."""
+class SheetSource:
+    """A sheet; see `FootageSource`."""
+
+    def __init__(self, row: Sheet, rows: StudyRows, findings: Findings) -> None:
+        self.row = row
+        self.rows = rows
+        self._findings = findings
 
     @cached_property
     def table(self) -> SheetTable:
         """Its columns; the times of its frames where it was read by eye."""
-        return table_of(self.row, self.findings)
+        return table_of(self.row, self.rows, self._findings)
 
     @cached_property
-    def passages(self) -> dict[int, Any]:
+    def quantities(self) -> dict[str, Known]:
+        """The study's own quantities, which formulas of fits may name."""
+        return quantities_of(self.rows)
+
+    @cached_property
+    def passages(self) -> dict[int, Passage]:
         """Its passages by their key."""
-        return self._passages(sheet=self.row)
+        return {row.id: row for row in self.rows.passages_of(self.row)}
 
-    @cached_property
-    def graph_rows(self) -> list[Any]:
+    @property
+    def graphs(self) -> tuple[Graph, ...]:
         """Its stored graphs."""
-        return _rows(tables.Graph, sheet=self.row)
+        return self.rows.graphs_of(self.row)
 
     @cached_property
     def fits(self) -> list[FitResult]:
         """Its fits."""
-        return [self._fit(row) for row in _rows(tables.Fit, sheet=self.row)]
+        return [self._fit(row) for row in self.rows.fits_of(self.row)]
 
-    def _fit(self, row: Any) -> FitResult:
+    def _fit(self, row: Fit) -> FitResult:
         return contained(
             lambda: fit_result(row, self.table, self.passages, self.quantities),
             lambda reason: FitResult(row, self.table, None, None, NoFit(reason)),
         )
 
 
+Source = FootageSource | SheetSource
+
+
 class Sources:
     """The sources of a study; findings take from each what they rest on."""
 
-    def __init__(self, study_id: int) -> None:
-        self.study_id = study_id
+    def __init__(self, rows: StudyRows) -> None:
+        self.rows = rows
         self._footages: dict[int, FootageSource] = {}
         self._sheets: dict[int, SheetSource] = {}
 
-    def footage(self, row: Any) -> FootageSource:
+    def footage(self, row: Footage) -> FootageSource:
         """A footage."""
-        return self._footages.setdefault(row.id, FootageSource(row, self._named))
+        if row.id not in self._footages:
+            self._footages[row.id] = FootageSource(row, self.rows, self._named)
+        return self._footages[row.id]
 
-    def sheet(self, row: Any) -> SheetSource:
+    def sheet(self, row: Sheet) -> SheetSource:
         """A sheet."""
-        return self._sheets.setdefault(row.id, SheetSource(row, self._named))
+        if row.id not in self._sheets:
+            self._sheets[row.id] = SheetSource(row, self.rows, self._named)
+        return self._sheets[row.id]
 
-    @cached_property
-    def findings(self) -> list[Any]:
+    def source_of(self, fit: Fit) -> Source:
+        """The source that a fit belongs to."""
+        if fit.sheet_id is not None:
+            return self.sheet(self.rows.find(Sheet, fit.sheet_id))
+        return self.footage(self.rows.footage_of(self.rows.find(Body, fit.body_id or 0)))
+
+    def table(self, owner: Body | Sheet) -> BodyTable | SheetTable:
+        """The table of a body or of a sheet."""
+        if isinstance(owner, Sheet):
+            return self.sheet(owner).table
+        return self.footage(self.rows.footage_of(owner)).every_table[owner.id]
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
         """The stored findings."""
-        return _rows(tables.Finding, study=self.study_id)
+        return self.rows.findings
 
     @cached_property
     def results(self) -> Results:
         """The findings with their values."""
-        return Results(self.findings, self._fit, self._column, quantities_of(self.study_id))
+        return Results(self.findings, self._fit, self._column, quantities_of(self.rows))
 
     @cached_property
     def _named(self) -> Findings:
         """The findings that formulas of columns may name, by their symbol."""
-        named = (row for row in self.findings if row.symbol)
-        return {row.symbol: partial(self._finding, row.id) for row in named}
+        return {row.symbol: partial(self._finding, row.id) for row in self.findings if row.symbol}
 
     def _finding(self, key: int) -> Known:
         found = self.results[key]
@@ -196,19 +203,10 @@ class Sources:
             raise Refused(f"The finding {found.row.name} has no value: {found.reason}")
         return Known(found.value.value, found.unit, found.value.uncertainty)
 
-    def _column(self, row: Any) -> DataColumn | None:
-        return self.sheet(row.sheet).table.column(key_of(row))
+    def _column(self, key: int) -> DataColumn | None:
+        row = self.rows.find(SheetColumn, key)
+        return self.sheet(self.rows.sheet_of(row)).table.column(key_of(row))
 
     def _fit(self, key: int) -> FitResult:
-        row: Any = tables.Fit.get_by_id(key)
-        source: FootageSource | SheetSource
-        if row.sheet_id is not None:
-            source = self.sheet(row.sheet)
-        else:
-            source = self.footage(row.body.footage)
+        source = self.source_of(self.rows.find(Fit, key))
         return next(fit for fit in source.fits if fit.row.id == key)
-
-
-def _rows(table: Any, **where: Any) -> list[Any]:
-    ((name, value),) = where.items()
-    return list(table.select().where(getattr(table, name) == value).order_by(table.id))

@@ -1,11 +1,11 @@
 """Following a fixed spot of the background through the span of a footage."""
 
 from dataclasses import dataclass
-from typing import Any
 
 from footing.core.following.run import Start, Step, follow
 from footing.media.luma import pictures
 from footing.settings import Settings
+from footing.store.rows import Footage, Mark
 from footing.studies.grounds import media_index
 from footing.studies.uploads import stored_media
 
@@ -18,13 +18,13 @@ class Followed:
     said: str
 
 
-def follow_spot(footage: Any, start: Any, settings: Settings) -> Followed:
+def follow_spot(footage: Footage, start: Mark, settings: Settings) -> Followed:
     """Follow a spot from its mark ``start`` to the end of the span, then back to the beginning.
 
     Where it cannot be found with certainty the frame is left out.
     """
     stored = stored_media(footage, settings)
-    index = media_index(footage.media_id)
+    index = media_index(footage.content)
     begin = Start(start.frame, (start.x, start.y))
     found: dict[int, tuple[float, float]] = {}
     ways = (

@@ -1,12 +1,10 @@
 """The straightened preview of an oblique view: the plane of the motion, laid flat."""
 
-from typing import Any
-
 import cv2
 import numpy as np
 
 from footing.core.errors import Refused
-from footing.studies.grounds import grounded
+from footing.studies.grounds import Grounded
 
 _LONG_SIDE = 640
 _AROUND = 0.35  # of the rectangle's sides, shown on every side of it
@@ -14,14 +12,13 @@ _QUALITY = 85
 _PAPER = (244, 249, 251)
 
 
-def straightened(footage: Any, picture: bytes) -> bytes:
+def straightened(ground: Grounded, picture: bytes) -> bytes:
     """A JPEG of a frame, given as JPEG of any size, with the plane laid flat, y upwards.
 
     Raises
     ------
     Refused : if the source has no complete oblique view.
     """
-    ground = grounded(footage)
     plane = ground.plane
     if plane is None:
         raise Refused(ground.plane_problem or "This source has no oblique view.", field="plane")

@@ -88,7 +88,7 @@ def tangent(study: Any, plot: Plot, number: int) -> dict[str, Any]:
 
 def points_of(study: Any, plot: Plot) -> Series:
     """The points of a series of a graph."""
-    found = series(any_table(study, plot.owner), plot.x, plot.y)
+    found = series(any_table(study.id, plot.owner), plot.x, plot.y)
     if found is None:
         raise NotThere("The table has no such column.")
     return found

@@ -8,7 +8,8 @@ import numpy as np
 
 from footing.core.arrays import FloatArray, Image
 from footing.core.errors import NotThere, Refused
-from footing.store import tables
+from footing.store.rows import Body
+from footing.store.snapshot import StudyRows
 from footing.studies.grounds import media_index
 
 _MOST = 60  # bodies in one picture
@@ -21,22 +22,19 @@ _CHANGED = 14.0  # grey levels
 Pictured = Callable[[int], bytes]
 
 
-def strobe(study: Any, body: int, *, every: int, picture: Pictured) -> bytes:
+def strobe(rows: StudyRows, body: Body, *, every: int, picture: Pictured) -> bytes:
     """A JPEG that shows a body where it was in each of its frames (or every n-th).
 
     What has changed around each mark, against a frame in which the body is elsewhere, is laid over
     that frame. ``picture`` gives a frame as JPEG of any size.
     """
-    row = _body(study, body)
-    marks = list(tables.Mark.select().where(tables.Mark.body == row).order_by(tables.Mark.frame))[
-        :: max(every, 1)
-    ]
+    marks = rows.marks_of(body)[:: max(every, 1)]
     if len(marks) < 2:
         raise Refused("Mark the body in two frames or more first.", field="body")
     marks = marks[:: -(-len(marks) // _MOST)]
     ground = _decoded(picture(marks[0].frame)).astype(np.float32)
     other = _decoded(picture(marks[-1].frame)).astype(np.float32)
-    factor = ground.shape[1] / media_index(row.footage.media_id).width
+    factor = ground.shape[1] / media_index(rows.footage_of(body).content).width
     places = (np.array([(mark.x, mark.y) for mark in marks]) + 0.5) * factor - 0.5
     reach = max(_reach(places), _LEAST_REACH * factor)
     # the place of the first mark as it is without the body
@@ -48,20 +46,14 @@ def strobe(study: Any, body: int, *, every: int, picture: Pictured) -> bytes:
     return _jpeg(np.clip(ground, 0, 255).astype(np.uint8))
 
 
-def spot(study: Any, body: int, *, picture: Pictured) -> bytes:
+def spot(rows: StudyRows, body: Body, *, picture: Pictured) -> bytes:
     """A small JPEG of what was marked first, with its surroundings."""
-    row = _body(study, body)
-    mark: Any = (
-        tables.Mark.select()
-        .where((tables.Mark.body == row) & tables.Mark.quality.is_null())
-        .order_by(tables.Mark.frame)
-        .first()
-    )
+    mark = next((mark for mark in rows.marks_of(body) if mark.quality is None), None)
     if mark is None:
         raise NotThere("The body is not marked by hand yet.")
-    still = media_index(row.footage.media_id).kind == "picture"
+    still = media_index(rows.footage_of(body).content).kind == "picture"
     seen = _decoded(picture(0 if still else mark.frame))
-    factor = seen.shape[1] / media_index(row.footage.media_id).width
+    factor = seen.shape[1] / media_index(rows.footage_of(body).content).width
     x, y = ((value + 0.5) * factor - 0.5 for value in (mark.x, mark.y))
     k = _SPOT_SHOWN / (2 * _SPOT * factor)
     middle = (_SPOT_SHOWN - 1) / 2
@@ -99,13 +91,6 @@ def _lay(
         share = share * cv2.GaussianBlur(body, (0, 0), 1.0)
     part = share[..., None].astype(np.float32)
     ground[rows, columns] = (1 - part) * ground[rows, columns] + part * seen[rows, columns]
-
-
-def _body(study: Any, body: int) -> Any:
-    row: Any = tables.Body.get_or_none((tables.Body.id == body) & (tables.Body.study == study.id))
-    if row is None:
-        raise NotThere("The study has no such body.")
-    return row
 
 
 def _decoded(picture: bytes) -> Image:

@@ -15,8 +15,10 @@ from footing.core.formulas.printing import equation, mathml
 from footing.core.formulas.syntax import WrongFormula
 from footing.formats import reading, writing
 from footing.formats.headings import Heading
-from footing.store import cells, tables
+from footing.store import cells
 from footing.store.database import connected
+from footing.store.reading import read_study
+from footing.store.rows import Body, Footage, Sheet, SheetColumn
 from footing.studies import door
 from footing.studies.body_table import BodyTable
 from footing.studies.edits.sheets import AddSheet, NewColumn
@@ -75,7 +77,7 @@ def _put(blocks: list[list[str]], rows: list[list[str]]) -> None:
 
 def window(study: Any, sheet: int, first: int, count: int, columns: list[int]) -> dict[str, Any]:
     """Some rows (from 0) of some columns of a sheet, as they are shown; all columns if none."""
-    table = sheet_table(study, sheet)
+    table = sheet_table(study.id, sheet)
     chosen = [one for one in table.columns if not columns or one.id in columns]
     count = min(count, MOST_CELLS // max(len(chosen), 1))
     last = min(first + count, table.rows)
@@ -87,34 +89,28 @@ def window(study: Any, sheet: int, first: int, count: int, columns: list[int]) -
     }
 
 
-def sheet_table(study: Any, sheet: int) -> SheetTable:
+def sheet_table(study_id: int, sheet: int) -> SheetTable:
     """A sheet of a study.
 
     Raises
     ------
     NotThere : if the study has none of this key.
     """
-    row: Any = tables.Sheet.get_or_none(
-        (tables.Sheet.id == sheet) & (tables.Sheet.study == study.id)
-    )
-    if row is None:
-        raise NotThere("The study has no such sheet.")
-    return Sources(study.id).sheet(row).table
+    rows = read_study(study_id)
+    return Sources(rows).sheet(rows.find(Sheet, sheet)).table
 
 
-def any_table(study: Any, owner: str) -> SheetTable | BodyTable:
+def any_table(study_id: int, owner: str) -> SheetTable | BodyTable:
     """The table of a body (``b7``) or of a sheet (``s3``)."""
     kind, key = owner[:1], owner[1:]
     if not key.isdecimal():
         raise NotThere("The study has no such table.")
-    if kind == "s":
-        return sheet_table(study, int(key))
-    row: Any = tables.Body.get_or_none(
-        (tables.Body.id == int(key)) & (tables.Body.study == study.id)
-    )
-    if kind != "b" or row is None:
+    rows = read_study(study_id)
+    kinds: dict[str, type[Body | Sheet]] = {"b": Body, "s": Sheet}
+    row = rows.get(kinds[kind], int(key)) if kind in kinds else None
+    if row is None:
         raise NotThere("The study has no such table.")
-    return Sources(study.id).footage(row.footage).every_table[row.id]
+    return Sources(rows).table(row)
 
 
 def table_file(study_id: int, owner: str, form: Form, folder: Path) -> tuple[str, Path]:
@@ -130,8 +126,7 @@ def table_file(study_id: int, owner: str, form: Form, folder: Path) -> tuple[str
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / uuid4().hex
     with connected():
-        study: Any = tables.Study.get_by_id(study_id)
-        table = any_table(study, owner)
+        table = any_table(study_id, owner)
         count = len(table.keys) * len(table.numbers)
         if form == "ods" and count > MOST_ODS_CELLS:
             raise Refused(
@@ -176,7 +171,7 @@ def _rows_of_sheet(table: SheetTable) -> Iterator[tuple[str, ...]]:
         yield from zip(*(table.shown(one, first, last) for one in table.columns), strict=True)
 
 
-def _unit(table: SheetTable, column: object) -> str:
+def _unit(table: SheetTable, column: SheetColumn) -> str:
     found = table.column(key_of(column))
     return str(found.variable.unit) if found else ""
 
@@ -219,12 +214,8 @@ def try_formula(study: Any, trial: Trial) -> dict[str, Any]:
 
 def _table_of_trial(study: Any, trial: Trial) -> SheetTable | BodyTable | None:
     if trial.sheet is not None:
-        return sheet_table(study, trial.sheet)
-    row: Any = tables.Footage.get_or_none(
-        (tables.Footage.id == trial.footage) & (tables.Footage.study == study.id)
-    )
-    if row is None:
-        raise NotThere("The study has no such source.")
-    bodies = Sources(study.id).footage(row).tables
+        return sheet_table(study.id, trial.sheet)
+    rows = read_study(study.id)
+    bodies = Sources(rows).footage(rows.find(Footage, trial.footage or 0)).tables
     first = bodies[0] if bodies else None
     return first if isinstance(first, BodyTable) else None

@@ -14,6 +14,7 @@ from footing.settings import Settings
 from footing.store.database import database, transaction
 from footing.store.media import Arrival, check_disk, media_path
 from footing.store.notices import notify
+from footing.store.rows import Footage as FootageRow
 from footing.store.tables import Edit, Footage, Media, Student, Study, Teacher, Upload
 from footing.studies import people
 from footing.studies.door import EditRequest, submit
@@ -211,9 +212,9 @@ def take_in(path: Path, settings: Settings) -> str:
     return content
 
 
-def stored_media(footage: Any, settings: Settings) -> StoredMedia:
+def stored_media(footage: FootageRow, settings: Settings) -> StoredMedia:
     """The file of a source, ready for the frame service."""
-    content = footage.media_id
+    content = footage.content
     path: Path = media_path(settings.media_folder, content)
     return StoredMedia(content, path, media_index(content))
 

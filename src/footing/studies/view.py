@@ -4,7 +4,7 @@ The state is that of one source at a time, the one on the stage; the others are 
 """
 
 import json
-from collections.abc import Hashable
+from collections.abc import Hashable, Sequence
 from dataclasses import asdict, dataclass, replace
 from threading import Condition
 from typing import Any
@@ -16,7 +16,10 @@ from footing.core.fitting import NoFit
 from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.soundness import GRAPH, Check
 from footing.core.timing import frame_position
-from footing.store.tables import Edit, Media
+from footing.store.contents import surveyed_among
+from footing.store.reading import read_study
+from footing.store.rows import Graph, Passage, SeriesRule
+from footing.store.snapshot import StudyRows
 from footing.studies import door
 from footing.studies.body_view import body_view
 from footing.studies.checks import checks, sheet_checks
@@ -26,16 +29,16 @@ from footing.studies.containing import contained
 from footing.studies.fit_view import comparisons, fit_view
 from footing.studies.fits import FitResult
 from footing.studies.follows import follow_view
-from footing.studies.graph import choices, graph_view
+from footing.studies.graph import graph_view, graphs_shown
 from footing.studies.ground_view import ground_view
-from footing.studies.grounds import Grounded, sources_of
+from footing.studies.grounds import Grounded
 from footing.studies.guests import guests_of
 from footing.studies.people import Person
 from footing.studies.results import finding_view
 from footing.studies.sheet_view import column_views, quantity_views, sheet_view
-from footing.studies.sheets import columns_of, key_of
+from footing.studies.sheets import key_of
 from footing.studies.source_view import footage_view, sheet_line, source_line
-from footing.studies.sources import FootageSource, SheetSource, Source, Sources, sheets_of
+from footing.studies.sources import FootageSource, SheetSource, Source, Sources
 
 _REMEMBERED = 16  # states
 _EMPTY: dict[str, Any] = {
@@ -63,17 +66,17 @@ def study_view(study: Any, person: Person, *, source: str | int | None = None) -
     named by its number, a sheet as ``s3``. Without a ``source``, or with one that is not there any
     more, it is seen from the first.
     """
-    footages, sheets = sources_of(study.id), sheets_of(study.id)
+    rows = read_study(study.id)
+    footages, sheets = rows.footages, rows.sheets
     view: dict[str, Any] = {
         "id": study.id,
-        "seq": study.seq,
+        "seq": rows.seq,
         "undo": door.undo_label(study.id, person),
         "redo": door.redo_label(study.id, person),
         "sources": [source_line(row) for row in footages] + [sheet_line(row) for row in sheets],
         **_EMPTY,
     }
-    known = Sources(study.id)
-    by_key = {row.id: row for row in sheets}
+    known = Sources(rows)
     view["rules"] = {
         "series_look": study.school_class.series_look,
         "tells_meanings": study.lab is None or study.lab.tells_meanings,
@@ -83,42 +86,34 @@ def study_view(study: Any, person: Person, *, source: str | int | None = None) -
     how = _How(
         study.school_class.series_look,
         tells_meanings(study, person),
-        {key: known.sheet(row) for key, row in by_key.items()},
+        {row.id: known.sheet(row) for row in sheets},
     )
-    view["other_series"] = _other_series(sheets)
+    view["other_series"] = _other_series(rows)
     sheet = next((row for row in sheets if f"s{row.id}" == str(source)), None)
     footage = next((row for row in footages if str(row.id) == str(source)), None)
     if sheet is None and footage is None:
         footage = next(iter(footages), None)
         sheet = None if footage else next(iter(sheets), None)
     seen = known.footage(footage) if footage else known.sheet(sheet) if sheet else None
-    now = _now(study, footages, seen, how)
+    now = _now(rows, seen, how)
     make = _all_that_follows if now else _all_that_follows.__wrapped__
-    view |= make(now, known, seen, footages, how)
+    view |= make(now, known, seen, how)
     if footage is not None:
-        view["follow"] = follow_view(footage)
+        view["follow"] = follow_view(footage.id)
     return view
 
 
-def _now(
-    study: Any, footages: list[Any], seen: Source | None, how: "_How"
-) -> tuple[Hashable, ...] | None:
+def _now(rows: StudyRows, seen: Source | None, how: "_How") -> tuple[Hashable, ...] | None:
     """Everything on which what follows rests, by name; None where nothing was edited yet.
 
     Besides the edits these are what was found in the files since, and what the teacher laid down.
     """
-    at = (Edit.study == study.id) & (Edit.seq == study.seq)
-    edit = Edit.select(Edit.token).where(at).first()
-    if edit is None:
+    if rows.token is None:
         return None
-    contents = [row.media_id for row in footages]
-    surveyed = Media.select(Media.content).where(
-        Media.content.in_(contents) & Media.survey.is_null(False)
-    )
     return (
-        (study.id, study.seq, edit.token),
+        (rows.study_id, rows.seq, rows.token),
         (type(seen), seen.row.id) if seen else None,
-        frozenset(row.content for row in surveyed),
+        surveyed_among(row.content for row in rows.footages),
         json.dumps(how.look, sort_keys=True),
         how.meanings,
     )
@@ -126,11 +121,7 @@ def _now(
 
 @cached(LRUCache(_REMEMBERED), key=lambda now, *_: now, condition=Condition())
 def _all_that_follows(
-    _now: tuple[Hashable, ...] | None,
-    known: Sources,
-    seen: Source | None,
-    footages: list[Any],
-    how: "_How",
+    _now: tuple[Hashable, ...] | None, known: Sources, seen: Source | None, how: "_How"
 ) -> dict[str, Any]:
     """What is computed for a source, and the findings; the same for all who look at this state.
 
@@ -139,12 +130,12 @@ def _all_that_follows(
     """
     found: dict[str, Any] = {}
     if isinstance(seen, FootageSource):
-        found = _seen_from_footage(seen, footages, how)
+        found = _seen_from_footage(seen, how)
     elif isinstance(seen, SheetSource):
         found = _seen_from_sheet(seen, how)
     return found | {
         "findings": [finding_view(row, known.results) for row in known.findings],
-        "study_quantities": quantity_views(known.study_id),
+        "study_quantities": quantity_views(known.rows),
     }
 
 
@@ -152,32 +143,31 @@ def _all_that_follows(
 class _How:
     """How points look in the class, whether fits say what they mean, and all sheets by key."""
 
-    look: dict[str, Any]
+    look: SeriesRule
     meanings: bool
     sheets: dict[int, SheetSource]
 
 
-def _seen_from_footage(source: FootageSource, footages: list[Any], how: _How) -> dict[str, Any]:
-    ground, known, results = source.ground, source.known, source.fits
+def _seen_from_footage(source: FootageSource, how: _How) -> dict[str, Any]:
+    ground, rows, results = source.ground, source.rows, source.fits
     measured = [(row, motion) for row, motion in source.bodies if not row.background]
-    drawn = _graphs(source.tables, source.graph_rows, results, how)
+    drawn = _graphs(source.tables, source.graphs, results, how)
     columns = column_views(source.columns, source.tables[0] if source.tables else None)
     return {
         "footage": footage_view(ground),
-        "ground": ground_view(ground, footages),
+        "ground": ground_view(ground, rows.footages),
         "bodies": [
-            body_view(row, known, motion, ground, source.every_table[row.id])
+            body_view(row, rows, motion, ground, source.every_table[row.id])
             for row, motion in source.bodies
         ],
         "passages": [_passage_view(row, ground) for row in source.passages.values()],
         **drawn,
         "checks": contained(
-            lambda: checks(ground, known.marks, measured, results, drawn["graphs"], columns),
-            _no_checks,
+            lambda: checks(ground, rows, measured, results, drawn["graphs"], columns), _no_checks
         ),
         "columns": columns,
         "quantities": _footage_quantities(source),
-        "steps": _steps(ground, known.marks, results),
+        "steps": _steps(ground, rows, results),
     }
 
 
@@ -185,7 +175,7 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> dict[str, Any]:
     table = source.table
     columns = [{"key": key, "name": name, "symbol": symbol} for key, name, symbol in table.named]
     enough = any(result.parameters for result in source.fits)
-    drawn = _graphs([table], source.graph_rows, source.fits, how)
+    drawn = _graphs([table], source.graphs, source.fits, how)
     made = column_views(table.columns, table)
     return {
         "sheet": sheet_view(table),
@@ -203,19 +193,19 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> dict[str, Any]:
 
 
 def _graphs(
-    of: list[DataTable], rows: list[Any], results: list[FitResult], how: _How
+    of: Sequence[DataTable], stored: Sequence[Graph], results: list[FitResult], how: _How
 ) -> dict[str, Any]:
     keys = of[0].keys if of else ON_FOOTAGE
     graphs = [
         graph_view(
-            choice,
+            graph,
             of,
             results,
             look=how.look,
-            guests=guests_of(choice.others, how.sheets),
+            guests=guests_of(graph.others, how.sheets),
             meanings=how.meanings,
         )
-        for choice in choices(rows, keys)
+        for graph in graphs_shown(stored, keys)
     ]
     return {
         "graphs": graphs,
@@ -235,18 +225,18 @@ def _no_checks(reason: str) -> list[dict[str, Any]]:
     return [asdict(Check("checks", False, "Checks", reason, GRAPH))]
 
 
-def _other_series(sheets: list[Any]) -> list[dict[str, Any]]:
+def _other_series(rows: StudyRows) -> list[dict[str, Any]]:
     """What other sheets could show with a graph: each column against the first one."""
     return [
         {"sheet": sheet.id, "x": key_of(columns[0]), "y": key_of(column), "name": column.name}
         | {"sheet_name": sheet.name}
-        for sheet in sheets
-        if (columns := columns_of(sheet))
+        for sheet in rows.sheets
+        if (columns := rows.columns_of(sheet))
         for column in columns[1:]
     ]
 
 
-def _passage_view(row: Any, ground: Grounded) -> dict[str, Any]:
+def _passage_view(row: Passage, ground: Grounded) -> dict[str, Any]:
     decimals = ground.time_decimals
     moments = [frame_position(ground.times, frame) for frame in (row.first, row.last)]
     return {
@@ -258,7 +248,7 @@ def _passage_view(row: Any, ground: Grounded) -> dict[str, Any]:
     }
 
 
-def _rows_view(row: Any) -> dict[str, Any]:
+def _rows_view(row: Passage) -> dict[str, Any]:
     return {
         "id": row.id,
         "name": row.name,
@@ -288,9 +278,7 @@ def _footage_quantities(source: FootageSource) -> list[dict[str, str]]:
     return measured + computed
 
 
-def _steps(
-    ground: Grounded, marks: dict[int, list[Any]], results: list[FitResult]
-) -> dict[str, str]:
+def _steps(ground: Grounded, rows: StudyRows, results: list[FitResult]) -> dict[str, str]:
     """How far each step is: untouched, under way or done."""
     row = ground.ground
     touched = (
@@ -301,7 +289,8 @@ def _steps(
         or row.zero_frame
         or row.clock != "file"
     )
-    most = max((len(of_body) for of_body in marks.values()), default=0)
+    bodies = rows.bodies_of(ground.footage)
+    most = max((len(rows.marks_of(body)) for body in bodies), default=0)
     enough = any(result.readings or result.parameters for result in results)
     return {
         "sources": "done",

@@ -1,12 +1,13 @@
 """Bodies: what is tracked."""
 
-from typing import Annotated, Any, Literal
+from dataclasses import replace
+from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
 from footing.core.errors import Refused
 from footing.core.units import LENGTHS, MASSES, LengthUnit, MassUnit, read_positive
-from footing.store.tables import Body, Doubt, Fit, Footage, HiddenFrame, Mark, Member
+from footing.store.rows import Body, Footage
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_fit
 from footing.studies.looks import LOOKS
@@ -39,7 +40,7 @@ class AddBody(EditModel):
         if self.background:
             if work.picture(footage).kind == "picture":
                 raise Refused("A picture does not move; a background spot is for footage.")
-            if len(work.rows(Body, footage=footage, background=True)) == _SPOTS:
+            if sum(body.background for body in work.rows.bodies_of(footage)) == _SPOTS:
                 raise Refused("Two background spots say all that can be said; move one of them.")
         like = None if self.like is None else work.row(Body, self.like)
         insert_body(work, footage, self.name, like=like, background=self.background)
@@ -73,7 +74,7 @@ class ChangeBody(EditModel):
         if self.size:
             read_positive(self.size, field="size", what="A size", limits=LENGTHS)
         body = work.row(Body, self.body)
-        work.changes.update(
+        changed = replace(
             body,
             name=self.name,
             mass=self.mass or None,
@@ -83,6 +84,7 @@ class ChangeBody(EditModel):
             spot=self.spot or None,
             look=body.look if self.look is None else self.look,
         )
+        work.changes.update(changed)
 
 
 class SetBodySpan(EditModel):
@@ -108,10 +110,11 @@ class SetBodySpan(EditModel):
         for name in ("first", "last"):
             frame = getattr(self, name)
             if frame is not None:
-                work.check_frame(body.footage, frame, field=name)
+                work.check_frame(work.rows.footage_of(body), frame, field=name)
         if self.first is not None and self.last is not None and self.first >= self.last:
             raise Refused("The first frame must come before the last.", field="last")
-        work.changes.update(body, first=self.first, last=self.last, stride=self.stride)
+        changed = replace(body, first=self.first, last=self.last, stride=self.stride)
+        work.changes.update(changed)
 
 
 class RemoveBody(EditModel):
@@ -132,45 +135,60 @@ class RemoveBody(EditModel):
 
 def insert_body(
     work: Work,
-    footage: Any,
+    footage: Footage,
     name: str,
     *,
-    like: Any = None,
+    like: Body | None = None,
     background: bool = False,
     kind: str = "marked",
-    second_of: int | None = None,
-) -> Any:
-    """Add a body with the first colour and shape that is free, or those of its first spot."""
-    used = [body.look for body in work.rows(Body)]
+) -> Body:
+    """Add a body with the first colour and shape that is free.
+
+    like : a body whose own motion and spot it shares
+    """
+    used = [body.look for body in work.rows.all(Body)]
     look = min(range(len(LOOKS)), key=lambda number: (used.count(number), number))
-    return work.changes.insert(
-        Body,
-        study=work.study_id,
-        footage=footage,
-        name=work.unique_name(Body, name, footage=footage),
-        look=like.look if second_of else look,
-        mass=None,
-        mass_unit=None,
+    made = Body(
+        study_id=work.study_id,
+        footage_id=footage.id,
+        name=work.unique_body_name(name, footage),
+        look=look,
         background=background,
         kind=kind,
-        second_of=second_of,
-        first=like and like.first,
-        last=like and like.last,
-        stride=like and like.stride,
-        spot=None if second_of else like and like.spot,
-        size=None,
-        size_unit=None,
     )
+    if like is not None:
+        made = replace(made, first=like.first, last=like.last, stride=like.stride, spot=like.spot)
+    return work.changes.insert(made)
 
 
-def remove_body(work: Work, body: Any) -> None:
+def insert_second_spot(work: Work, body: Body) -> None:
+    """Add the second spot of a body, with its colour and its own motion."""
+    footage = work.rows.footage_of(body)
+    spot = Body(
+        study_id=work.study_id,
+        footage_id=footage.id,
+        name=work.unique_body_name(f"{body.name[:50]}, 2nd spot", footage),
+        look=body.look,
+        second_of_id=body.id,
+        first=body.first,
+        last=body.last,
+        stride=body.stride,
+    )
+    work.changes.insert(spot)
+
+
+def remove_body(work: Work, body: Body) -> None:
     """Remove what rests on a body (fits, marks, second spot, bodies made from it), then it."""
-    made = [one.body for one in work.rows(Member, other=body)]
-    for other in [*made, *work.rows(Body, second_of=body)]:
+    rows = work.rows
+    for other in (*rows.made_from(body), *rows.second_spots_of(body)):
         remove_body(work, other)
-    for fit in work.rows(Fit, body=body):
+    for fit in rows.fits_of(body):
         remove_fit(work, fit)
-    for table in (Member, Mark, HiddenFrame, Doubt):
-        for row in work.rows(table, body=body):
-            work.changes.delete(row)
+    for row in (
+        *rows.members_of(body),
+        *rows.marks_of(body),
+        *rows.hidden_of(body),
+        *rows.doubts_of(body),
+    ):
+        work.changes.delete(row)
     work.changes.delete(body)

@@ -1,10 +1,11 @@
 """The clock: where times come from, and when t = 0 is."""
 
+from dataclasses import replace
 from typing import Literal
 
 from footing.core.errors import Refused
 from footing.core.units import MILLISECONDS, RATES, SECONDS, read_positive
-from footing.store.tables import Footage, Ground
+from footing.store.rows import Footage, Ground
 from footing.studies.edits.base import EditModel, Typed
 from footing.studies.work import Work
 
@@ -48,11 +49,13 @@ class SetClock(EditModel):
                 read_positive(self.typed, field="typed", what="A time", limits=SECONDS)
             self._check_frames(work, footage)
         work.changes.update(
-            work.row(Ground, self.footage),
-            clock=self.clock,
-            clock_typed=self.typed if self.clock != "file" else None,
-            clock_first=first,
-            clock_last=last,
+            replace(
+                work.row(Ground, self.footage),
+                clock=self.clock,
+                clock_typed=self.typed if self.clock != "file" else None,
+                clock_first=first,
+                clock_last=last,
+            )
         )
 
     def _check_frames(self, work: Work, footage: Footage) -> None:
@@ -83,7 +86,7 @@ class SetZeroFrame(EditModel):
     def apply(self, work: Work) -> None:
         """Move the zero of time."""
         work.check_frame(work.row(Footage, self.footage), self.frame)
-        work.changes.update(work.row(Ground, self.footage), zero_frame=self.frame)
+        work.changes.update(replace(work.row(Ground, self.footage), zero_frame=self.frame))
 
 
 class SetReadout(EditModel):
@@ -107,4 +110,6 @@ class SetReadout(EditModel):
                 what="A readout time",
                 limits=MILLISECONDS,
             )
-        work.changes.update(work.row(Ground, self.footage), readout=self.milliseconds or None)
+        work.changes.update(
+            replace(work.row(Ground, self.footage), readout=self.milliseconds or None)
+        )

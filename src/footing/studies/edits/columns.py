@@ -1,24 +1,25 @@
 """Columns of sheets: names, units and digits, formulas, series and practice data."""
 
-from typing import Annotated, Any, Literal
+from dataclasses import replace
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field, StringConstraints
 
 from footing.core import findings
-from footing.core.dimensions import read_unit
+from footing.core.dimensions import Unit, read_unit
 from footing.core.errors import Refused
 from footing.core.formulas.parsing import parse
 from footing.core.units import read_number, read_positive
 from footing.formats.headings import Heading, unique, usual_symbol
 from footing.formats.reading import MOST_COLUMNS, MOST_ROWS
 from footing.store import cells
-from footing.store.tables import Finding, Footage, Graph, Sheet, SheetColumn
+from footing.store.rows import Footage, Graph, Sheet, SheetColumn
 from footing.studies.computed import Problem
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_finding, remove_fits_of
 from footing.studies.edits.symbols import check_symbol
-from footing.studies.sheets import columns_of, digits_of, key_of, printed, read_stated
+from footing.studies.sheets import digits_of, key_of, printed, read_stated
 from footing.studies.sources import Sources
 from footing.studies.work import Work
 
@@ -55,10 +56,10 @@ class AddColumn(EditModel):
         symbol = self.symbol or usual_symbol(self.name)
         heading = Heading(self.name, symbol, self.unit)
         if not self.symbol:
-            heading = unique(heading, {column.symbol for column in columns_of(sheet)})
+            heading = unique(heading, {column.symbol for column in work.rows.columns_of(sheet)})
         insert_column(work, sheet, heading, formula=self.formula)
 
-    def _sheet(self, work: Work) -> Any:
+    def _sheet(self, work: Work) -> Sheet:
         if (self.sheet is None) == (self.footage is None):
             raise Refused("Name a sheet or a footage for the column.", field="sheet")
         if self.sheet is not None:
@@ -91,7 +92,7 @@ class ChangeColumn(EditModel):
         """Change the column; formulas that name its symbol follow."""
         column = work.row(SheetColumn, self.column)
         unit = str(read_unit(self.unit))
-        _check_symbol(work, column.sheet, self.symbol, besides=column)
+        _check_symbol(work, work.rows.sheet_of(column), self.symbol, besides=column)
         stated = self._stated(work, column)
         if self.convert and column.formula is None and unit != column.unit:
             _convert(work, column, unit)
@@ -99,8 +100,8 @@ class ChangeColumn(EditModel):
                 stated = _converted_uncertainty(stated, column.unit, unit)
         if self.symbol != column.symbol:
             _rename_in_formulas(work, column, self.symbol)
-        work.changes.update(
-            column,
+        changed = replace(
+            work.row(SheetColumn, self.column),  # as it is after what was converted and renamed
             name=self.name,
             symbol=self.symbol,
             unit=unit,
@@ -108,15 +109,16 @@ class ChangeColumn(EditModel):
             digits_as=self.digits_as if self.digits is not None else None,
             uncertainty=stated or None,
         )
+        work.changes.update(changed)
 
-    def _stated(self, work: Work, column: Any) -> str:
+    def _stated(self, work: Work, column: SheetColumn) -> str:
         """What was stated as uncertainty, once checked."""
         if not self.uncertainty:
             return ""
         symbol = read_stated(self.uncertainty).symbol
         if not symbol:
             return self.uncertainty
-        others = work.rows(SheetColumn, sheet=column.sheet)
+        others = work.rows.columns_of(work.rows.sheet_of(column))
         held = next((one for one in others if one.symbol == symbol), None)
         if held is None or held.id == column.id or held.formula is not None:
             raise Refused(
@@ -161,9 +163,10 @@ class SetFormula(EditModel):
                 f"{column.name} holds typed numbers; add a new column for the formula.",
                 field="formula",
             )
-        work.changes.update(
+        changed = replace(
             column, formula=self.formula, scatter=self.scatter or None, seed=self.seed
         )
+        work.changes.update(changed)
 
 
 class FreezeColumn(EditModel):
@@ -180,14 +183,16 @@ class FreezeColumn(EditModel):
     def apply(self, work: Work) -> None:
         """Write the values as typed cells."""
         column = work.row(SheetColumn, self.column)
-        table = Sources(work.study_id).sheet(column.sheet).table
-        result = table.result(column)
-        if column.sheet.kind == "bodies" or result is None or isinstance(result, Problem):
+        sheet = work.rows.sheet_of(column)
+        result = None
+        if sheet.kind != "bodies":
+            result = Sources(work.rows).sheet(sheet).table.result(column)
+        if result is None or isinstance(result, Problem):
             raise Refused("Only a computed column of a sheet can be frozen.", field="column")
         digits = digits_of(column, result.values, result.uncertainties)
         texts = [printed(value, digits).replace("−", "-") for value in result.values]
-        typed = {"formula": None, "scatter": None, "seed": None, "unit": str(result.unit)}
-        work.changes.update(column, blocks=cells.put_column(texts), **typed)
+        typed = replace(column, formula=None, scatter=None, seed=None, unit=str(result.unit))
+        work.changes.update(replace(typed, blocks=cells.put_column(texts)))
 
 
 class FillColumn(EditModel):
@@ -210,7 +215,8 @@ class FillColumn(EditModel):
     def apply(self, work: Work) -> None:
         """Write the series."""
         column = work.row(SheetColumn, self.column)
-        if column.formula is not None or column.sheet.kind == "bodies":
+        sheet = work.rows.sheet_of(column)
+        if column.formula is not None or sheet.kind == "bodies":
             raise Refused("A computed column follows its formula.", field="first")
         first = read_number(self.first, field="first").value
         step = read_number(self.step, field="step").value
@@ -220,18 +226,17 @@ class FillColumn(EditModel):
                 raise Refused(f"Steps of {self.step} do not lead there.", field="step")
             count = int((last - first) / step * (1 + 1e-12) + 1e-9) + 1
         else:
-            count = column.sheet.rows
+            count = sheet.rows
         if not 0 < count <= MOST_ROWS:
             raise Refused(f"That would be {count} rows; choose another step.", field="step")
         decimals = max(_decimals(self.first), _decimals(self.step))
         texts = [
             findings.number(first + step * n, decimals).replace("−", "-") for n in range(count)
         ]
-        old = column_values(column, column.sheet.rows)
-        texts += [""] * (len(old) - count)
-        if count > column.sheet.rows:
-            work.changes.update(column.sheet, rows=count)
-        work.changes.update(column, blocks=cells.put_column(texts))
+        texts += [""] * (sheet.rows - count)
+        if count > sheet.rows:
+            work.changes.update(replace(sheet, rows=count))
+        work.changes.update(replace(column, blocks=cells.put_column(texts)))
 
 
 class MoveColumn(EditModel):
@@ -249,10 +254,11 @@ class MoveColumn(EditModel):
     def apply(self, work: Work) -> None:
         """Number the columns anew."""
         column = work.row(SheetColumn, self.column)
-        others = [one for one in columns_of(column.sheet) if one.id != column.id]
+        columns = work.rows.columns_of(work.rows.sheet_of(column))
+        others = [one for one in columns if one.id != column.id]
         others.insert(min(self.place, len(others)), column)
         for place, one in enumerate(others):
-            work.changes.update(one, place=place)
+            work.changes.update(replace(one, place=place))
 
 
 class RemoveColumn(EditModel):
@@ -271,83 +277,75 @@ class RemoveColumn(EditModel):
         remove_column(work, work.row(SheetColumn, self.column))
 
 
-def sheet_of_bodies(work: Work, footage: Any) -> Any:
+def sheet_of_bodies(work: Work, footage: Footage) -> Sheet:
     """The sheet that holds what is computed for every body of a footage; made when needed."""
-    present = work.rows(Sheet, footage=footage, kind="bodies")
-    if present:
-        return present[0]
-    return work.changes.insert(
-        Sheet, study=work.study_id, footage=footage, kind="bodies", name=footage.name, rows=0
-    )
+    present = work.rows.sheet_of_bodies(footage)
+    if present is not None:
+        return present
+    made = Sheet(study_id=work.study_id, footage_id=footage.id, kind="bodies", name=footage.name)
+    return work.changes.insert(made)
 
 
 def insert_column(
     work: Work,
-    sheet: Any,
+    sheet: Sheet,
     heading: Heading,
     *,
     formula: str | None = None,
     blocks: list[str] | None = None,
-) -> Any:
+) -> SheetColumn:
     """Add a column behind the others."""
-    present = columns_of(sheet)
+    present = work.rows.columns_of(sheet)
     if len(present) >= MOST_COLUMNS:
         raise Refused(f"A sheet has room for {MOST_COLUMNS} columns.", field="name")
     _check_symbol(work, sheet, heading.symbol)
     if formula is not None:
         parse(formula)
     return work.changes.insert(
-        SheetColumn,
-        study=work.study_id,
-        sheet=sheet,
-        place=max((one.place for one in present), default=-1) + 1,
-        name=heading.name,
-        symbol=heading.symbol,
-        unit=str(read_unit(heading.unit)),
-        formula=formula,
-        digits=None,
-        digits_as=None,
-        uncertainty=None,
-        scatter=None,
-        seed=None,
-        blocks=blocks or [],
+        SheetColumn(
+            study_id=work.study_id,
+            sheet_id=sheet.id,
+            place=max((one.place for one in present), default=-1) + 1,
+            name=heading.name,
+            symbol=heading.symbol,
+            unit=str(read_unit(heading.unit)),
+            formula=formula,
+            blocks=blocks or [],
+        )
     )
 
 
-def remove_column(work: Work, column: Any) -> None:
+def remove_column(work: Work, column: SheetColumn) -> None:
     """Remove the findings and fits that use a column, take it off graphs, then remove it."""
     key = key_of(column)
-    for finding in work.rows(Finding, column=column):
+    for finding in work.rows.means_of(column):
         remove_finding(work, finding)
-    for other in work.rows(SheetColumn, sheet=column.sheet):
+    for other in work.rows.columns_of(work.rows.sheet_of(column)):
         if other.uncertainty == column.symbol:
-            work.changes.update(other, uncertainty=None)
+            work.changes.update(replace(other, uncertainty=None))
     remove_fits_of(work, column=key)
-    for graph in work.rows(Graph):
+    for graph in work.rows.all(Graph):
         left = [y for y in graph.ys if y != key]
         others = [one for one in graph.others if key not in (one["x"], one["y"])]
         if graph.x == key or not left:
             work.changes.delete(graph)
         else:
-            work.changes.update(graph, ys=left, others=others)
+            work.changes.update(replace(graph, ys=left, others=others))
     work.changes.delete(column)
 
 
-def column_values(column: Any, rows: int) -> list[str]:
-    """The cells of a typed column, as texts."""
-    return cells.texts(column.blocks, rows)
-
-
-def _check_symbol(work: Work, sheet: Any, symbol: str, *, besides: Any = None) -> None:
+def _check_symbol(
+    work: Work, sheet: Sheet, symbol: str, *, besides: SheetColumn | None = None
+) -> None:
     check_symbol(symbol)
-    for other in work.rows(SheetColumn, sheet=sheet):
+    for other in work.rows.columns_of(sheet):
         if other.symbol == symbol and (besides is None or other.id != besides.id):
             raise Refused(
                 f"The column {other.name} has the symbol {symbol} already.", field="symbol"
             )
 
 
-def _convert(work: Work, column: Any, unit: str) -> None:
+def _convert(work: Work, column: SheetColumn, unit: str) -> None:
     old, new = read_unit(column.unit), read_unit(unit)
     if not old.parts or not new.parts:  # numbers without a unit get one, or lose it
         return
@@ -357,9 +355,9 @@ def _convert(work: Work, column: Any, unit: str) -> None:
             "away, so that the unit is only named.",
             field="unit",
         )
-    texts = column_values(column, column.sheet.rows)
+    texts = cells.texts(column.blocks, work.rows.sheet_of(column).rows)
     converted = [_converted(text, old, new) for text in texts]
-    work.changes.update(column, blocks=cells.put_column(converted))
+    work.changes.update(replace(column, blocks=cells.put_column(converted)))
 
 
 def _converted_uncertainty(stated: str, old: str, new: str) -> str:
@@ -371,7 +369,7 @@ def _converted_uncertainty(stated: str, old: str, new: str) -> str:
     return _significant(found.size * ratio, _DIGITS_OF_UNCERTAINTY)
 
 
-def _converted(text: str, old: Any, new: Any) -> str:
+def _converted(text: str, old: Unit, new: Unit) -> str:
     """A cell in another unit, with as many significant digits as it had."""
     value = cells.as_number(text)
     if not np.isfinite(value):
@@ -387,11 +385,12 @@ def _significant(value: float, digits: int) -> str:
     return f"{value:.{max(digits - 1 - exponent, 0)}f}" if -6 < exponent < 15 else shown
 
 
-def _rename_in_formulas(work: Work, column: Any, symbol: str) -> None:
+def _rename_in_formulas(work: Work, column: SheetColumn, symbol: str) -> None:
     """Put the new symbol into the formulas that name the column."""
-    for other in work.rows(SheetColumn, sheet=column.sheet):
+    for present in work.rows.columns_of(work.rows.sheet_of(column)):
+        other = present
         if other.uncertainty == column.symbol:
-            work.changes.update(other, uncertainty=symbol)
+            other = work.changes.update(replace(other, uncertainty=symbol))
         if other.formula is None:
             continue
         formula = parse(other.formula)
@@ -399,7 +398,7 @@ def _rename_in_formulas(work: Work, column: Any, symbol: str) -> None:
         text = other.formula
         for begin, end in reversed(spans):
             text = text[:begin] + symbol + text[end:]
-        work.changes.update(other, formula=text)
+        work.changes.update(replace(other, formula=text))
 
 
 def _decimals(text: str) -> int:

@@ -1,13 +1,13 @@
 """Bodies that follow from others, and second spots."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from footing.core.errors import Refused
-from footing.store.tables import Body, Footage, Member
+from footing.store.rows import Body, Footage, Member
 from footing.studies.edits.base import EditModel, Name
-from footing.studies.edits.bodies import insert_body
+from footing.studies.edits.bodies import insert_body, insert_second_spot
 from footing.studies.edits.marks import marked_body
 from footing.studies.work import Work
 
@@ -69,17 +69,19 @@ class AddSecondSpot(EditModel):
         body = marked_body(work, self.body)
         if body.second_of_id or body.background:
             raise Refused("Choose the body itself.", field="body")
-        if work.rows(Body, second_of=body):
+        if work.rows.second_spots_of(body):
             raise Refused(f"{body.name} has a second spot already.", field="body")
-        insert_body(work, body.footage, f"{body.name[:50]}, 2nd spot", like=body, second_of=body.id)
+        insert_second_spot(work, body)
 
 
 def _derived(work: Work, footage: int, name: str, kind: str, bodies: list[int]) -> None:
     row = work.row(Footage, footage)
-    members: list[Any] = [work.row(Body, body) for body in dict.fromkeys(bodies)]
+    members = [work.row(Body, body) for body in dict.fromkeys(bodies)]
     for member in members:
         if member.footage_id != row.id or member.kind != "marked" or member.background:
             raise Refused(f"{member.name} is not a marked body of this source.", field="bodies")
     made = insert_body(work, row, name, kind=kind)
     for place, member in enumerate(members):
-        work.changes.insert(Member, body=made, other=member, study=work.study_id, place=place)
+        work.changes.insert(
+            Member(body_id=made.id, other_id=member.id, study_id=work.study_id, place=place)
+        )

@@ -1,12 +1,13 @@
 """How many digits the measured columns of a source show."""
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from footing.core.errors import Refused
 from footing.core.quantities import QUANTITIES
-from footing.store.tables import Footage
+from footing.store.rows import Footage
 from footing.studies.edits.base import EditModel
 from footing.studies.edits.graphs import ColumnKey
 from footing.studies.work import Work
@@ -34,4 +35,4 @@ class SetDigits(EditModel):
         chosen = {key: said for key, said in footage.digits.items() if key != self.key}
         if self.digits is not None:
             chosen[self.key] = [self.digits, self.digits_as]
-        work.changes.update(footage, digits=chosen)
+        work.changes.update(replace(footage, digits=chosen))

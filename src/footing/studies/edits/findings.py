@@ -1,5 +1,6 @@
 """Findings: results read from fits, computed from them or averaged, and what they compare with."""
 
+from dataclasses import replace
 from itertools import count
 from typing import Annotated, Literal
 
@@ -10,7 +11,7 @@ from footing.core.errors import Refused
 from footing.core.formulas.functions import OF_A_CURVE
 from footing.core.formulas.parsing import parse
 from footing.core.units import read_positive
-from footing.store.tables import Finding, Fit, SheetColumn
+from footing.store.rows import Body, Finding, Fit, SheetColumn
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import FormulaText, UnitText
 from footing.studies.edits.fits import remove_finding
@@ -34,8 +35,8 @@ class Comparing(EditModel):
     symbol: Typed = ""
     other: int | None = None
 
-    def columns(self, work: Work, *, own: int | None = None) -> dict[str, str | bool | int | None]:
-        """The columns, once checked."""
+    def comparing(self, work: Work, finding: Finding) -> Finding:
+        """A finding with what is chosen here, once checked."""
         if self.accepted:
             read_quantity(self.accepted, field="accepted")
         if self.accepted_uncertainty:
@@ -43,19 +44,20 @@ class Comparing(EditModel):
                 self.accepted_uncertainty, field="accepted_uncertainty", what="An uncertainty"
             )
         if self.symbol:
-            _check_symbol(work, self.symbol, own=own)
+            _check_symbol(work, self.symbol, own=finding.id)
         if self.other is not None:
-            if self.other == own:
+            if self.other == finding.id:
                 raise Refused("Compare it with another finding.", field="other")
             work.row(Finding, self.other)
-        return {
-            "name": self.name,
-            "as_size": self.as_size,
-            "accepted": self.accepted or None,
-            "accepted_uncertainty": self.accepted_uncertainty or None,
-            "symbol": self.symbol or None,
-            "other": self.other,
-        }
+        return replace(
+            finding,
+            name=self.name,
+            as_size=self.as_size,
+            accepted=self.accepted or None,
+            accepted_uncertainty=self.accepted_uncertainty or None,
+            symbol=self.symbol or None,
+            other_id=self.other,
+        )
 
 
 class AddFinding(Comparing):
@@ -85,26 +87,32 @@ class AddFinding(Comparing):
             raise Refused("Name the fit that the reading comes from.", field="fit")
         if self.formula is not None:
             check_formula(self.formula)
-        columns = self.columns(work) | {"name": self._free_name(work)}
-        work.changes.insert(
-            Finding,
-            study=work.study_id,
-            fit=work.row(Fit, self.fit) if self.fit is not None else None,
+        if self.fit is not None:
+            work.row(Fit, self.fit)
+        if self.column is not None:
+            work.row(SheetColumn, self.column)
+        plain = Finding(
+            study_id=work.study_id,
+            fit_id=self.fit,
             reading=self.reading,
             formula=self.formula,
             unit=str(read_unit(self.unit)) or None,
-            column=work.row(SheetColumn, self.column) if self.column is not None else None,
-            **columns,
+            column_id=self.column,
+            name=self.name,
+            as_size=self.as_size,
         )
+        named = replace(self.comparing(work, plain), name=self._free_name(work))
+        work.changes.insert(named)
 
     def _free_name(self, work: Work) -> str:
         """The name, with what tells it apart from findings that have it already."""
-        taken = {row.name for row in work.rows(Finding)}
+        taken = {row.name for row in work.rows.findings}
         if self.name not in taken:
             return self.name
         fit = work.row(Fit, self.fit) if self.fit is not None else None
         if fit is not None and fit.body_id is not None:
-            told = f"{self.name[:_ROOM_FOR_OWNER]} of {fit.body.name}"[:_LONGEST_NAME]
+            body = work.row(Body, fit.body_id)
+            told = f"{self.name[:_ROOM_FOR_OWNER]} of {body.name}"[:_LONGEST_NAME]
             if told not in taken:
                 return told
         return next(
@@ -125,8 +133,7 @@ class ChangeFinding(Comparing):
 
     def apply(self, work: Work) -> None:
         """Change the finding."""
-        finding = work.row(Finding, self.finding)
-        work.changes.update(finding, **self.columns(work, own=finding.id))
+        work.changes.update(self.comparing(work, work.row(Finding, self.finding)))
 
 
 class RemoveFinding(EditModel):
@@ -156,7 +163,7 @@ def check_formula(text: str) -> None:
         )
 
 
-def _check_symbol(work: Work, symbol: str, *, own: int | None) -> None:
+def _check_symbol(work: Work, symbol: str, *, own: int) -> None:
     check_symbol(symbol)
-    if any(one.symbol == symbol and one.id != own for one in work.rows(Finding)):
+    if any(one.symbol == symbol and one.id != own for one in work.rows.findings):
         raise Refused(f"Another finding has the symbol {symbol} already.", field="symbol")

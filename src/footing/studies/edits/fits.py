@@ -1,13 +1,15 @@
 """Fits: curves through series, over all points, passages or chosen ones."""
 
-from typing import Annotated, Any, Literal
+from dataclasses import replace
+from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
 from footing.core.curves import CurveKey, own_curve
 from footing.core.errors import Refused
 from footing.core.units import read_number
-from footing.store.tables import Body, Finding, Fit, Passage, Sheet, Study
+from footing.store.rows import Body, Finding, Fit, Passage, Sheet
+from footing.store.rows import GivenParameter as Given
 from footing.studies.edits.base import EditModel, Typed
 from footing.studies.edits.graphs import ColourName, ColumnKey, check_columns
 from footing.studies.work import Work
@@ -22,6 +24,11 @@ class GivenParameter(EditModel):
     fixed: bool = False
     low: Typed = ""
     high: Typed = ""
+
+    @property
+    def stored(self) -> Given:
+        """As it is kept."""
+        return {"value": self.value, "fixed": self.fixed, "low": self.low, "high": self.high}
 
     def check(self, name: str) -> None:
         """Refuse what is no number."""
@@ -47,23 +54,24 @@ class Fitting(EditModel):
     digits: Annotated[int, Field(ge=1, le=12)] | None = None
     given: dict[str, GivenParameter] = Field(default_factory=dict)
 
-    def values(self, work: Work) -> dict[str, Any]:
-        """The columns, once checked."""
+    def fitting(self, work: Work, fit: Fit) -> Fit:
+        """A fit with what is chosen here, once checked."""
         if self.curve == "own":
             own_curve(self.formula)
         for name, given in self.given.items():
             given.check(name)
         for passage in self.passages:
             work.row(Passage, passage)
-        return {
-            "curve": self.curve,
-            "formula": self.formula or None if self.curve == "own" else None,
-            "passages": list(self.passages),
-            "points": self.points,
-            "weights": self.weights,
-            "digits": self.digits,
-            "given": {name: given.model_dump() for name, given in self.given.items()},
-        }
+        return replace(
+            fit,
+            curve=self.curve,
+            formula=self.formula or None if self.curve == "own" else None,
+            passages=list(self.passages),
+            points=self.points,
+            weights=self.weights,
+            digits=self.digits,
+            given={name: given.stored for name, given in self.given.items()},
+        )
 
 
 class AddFit(Fitting):
@@ -82,32 +90,29 @@ class AddFit(Fitting):
 
     def apply(self, work: Work) -> None:
         """Add the fit; whether there are points enough is told where its result is shown."""
+        work.changes.insert(self.fit(work))
+
+    def fit(self, work: Work) -> Fit:
+        """The fit, once checked."""
         if self.x == self.y:
             raise Refused("A quantity cannot be fitted against itself.", field="y")
         if (self.body is None) == (self.sheet is None):
             raise Refused("Name a body or a sheet.", field="body")
-        owner: dict[str, Any]
         if self.body is not None:
-            body = work.row(Body, self.body)
-            owner = {"body": body, "sheet": None}
-            check_columns(work, {"footage": body.footage}, self.x, self.y)
+            source = work.rows.footage_of(work.row(Body, self.body))
+            check_columns(work, source, self.x, self.y)
         else:
-            sheet = work.row(Sheet, self.sheet or 0)
-            owner = {"body": None, "sheet": sheet}
-            check_columns(work, {"sheet": sheet}, self.x, self.y)
-        values = self.values(work)
-        work.changes.insert(
-            Fit,
-            study=work.study_id,
+            check_columns(work, work.row(Sheet, self.sheet or 0), self.x, self.y)
+        plain = Fit(
+            study_id=work.study_id,
+            body_id=self.body,
+            sheet_id=self.sheet,
             x=self.x,
             y=self.y,
-            label=None,
-            colour=None,
-            box=None,
-            dashed=bool(class_of(work).series_look.get("dashed")),
-            **owner,
-            **values,
+            curve=self.curve,
+            dashed=bool(work.rule.get("dashed")),
         )
+        return self.fitting(work, plain)
 
 
 class ChangeFit(Fitting):
@@ -126,13 +131,13 @@ class ChangeFit(Fitting):
 
     def apply(self, work: Work) -> None:
         """Change the fit."""
-        work.changes.update(
-            work.row(Fit, self.fit),
+        changed = replace(
+            self.fitting(work, work.row(Fit, self.fit)),
             label=self.label_text or None,
             dashed=self.dashed,
             colour=self.colour or None,
-            **self.values(work),
         )
+        work.changes.update(changed)
 
 
 class PlaceBox(EditModel):
@@ -153,7 +158,7 @@ class PlaceBox(EditModel):
 
     def apply(self, work: Work) -> None:
         """Keep the place."""
-        work.changes.update(work.row(Fit, self.fit), box=[self.x, self.y])
+        work.changes.update(replace(work.row(Fit, self.fit), box=[self.x, self.y]))
 
 
 class RemoveFit(EditModel):
@@ -172,27 +177,22 @@ class RemoveFit(EditModel):
         remove_fit(work, work.row(Fit, self.fit))
 
 
-def class_of(work: Work) -> Any:
-    """The class that a study belongs to."""
-    return Study.get_by_id(work.study_id).school_class
-
-
-def remove_fit(work: Work, fit: Any) -> None:
+def remove_fit(work: Work, fit: Fit) -> None:
     """Remove a fit's findings, then the fit."""
-    for finding in work.rows(Finding, fit=fit):
+    for finding in work.rows.findings_of(fit):
         remove_finding(work, finding)
     work.changes.delete(fit)
 
 
-def remove_finding(work: Work, finding: Any) -> None:
+def remove_finding(work: Work, finding: Finding) -> None:
     """Remove a finding; what was compared with it is not any more."""
-    for other in work.rows(Finding, other=finding):
-        work.changes.update(other, other=None)
+    for other in work.rows.compared_with(finding):
+        work.changes.update(replace(other, other_id=None))
     work.changes.delete(finding)
 
 
-def remove_fits_of(work: Work, *, sheet: Any = None, column: str | None = None) -> None:
+def remove_fits_of(work: Work, *, sheet: Sheet | None = None, column: str | None = None) -> None:
     """Remove the fits of a sheet, or those that use a column."""
-    for fit in work.rows(Fit):
+    for fit in work.rows.all(Fit):
         if (sheet is not None and fit.sheet_id == sheet.id) or column in (fit.x, fit.y):
             remove_fit(work, fit)

@@ -1,11 +1,12 @@
 """What following found, and deciding about the frames that it left open."""
 
-from typing import Annotated, Any, Literal
+from dataclasses import replace
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from footing.core.errors import Refused
-from footing.store.tables import Doubt, Mark
+from footing.store.rows import Body, Doubt, Mark
 from footing.studies.edits.base import EditModel, Pixel
 from footing.studies.edits.marks import hide, marked_body, put_mark, said_of
 from footing.studies.received import Received
@@ -47,30 +48,35 @@ class FollowMarks(EditModel):
         """Put the marks, and leave open what was left open."""
         for found in self.bodies:
             body = marked_body(work, found.body)
-            present = {mark.frame: mark for mark in work.rows(Mark, body=body)}
+            footage = work.rows.footage_of(body)
+            present = {mark.frame: mark for mark in work.rows.marks_of(body)}
             by_hand = {frame for frame, mark in present.items() if mark.quality is None}
             kept = set() if self.over_hand else by_hand
             for frame, x, y, quality in found.marks:
                 if frame not in kept:
-                    work.check_frame(body.footage, frame)
-                    work.check_inside(body.footage, x, y)
+                    work.check_frame(footage, frame)
+                    work.check_inside(footage, x, y)
                     put_mark(work, body, frame, x, y, quality=quality)
-            for frame, *place, quality in found.open:
+            for frame, proposed_x, proposed_y, quality in found.open:
                 if frame not in kept:
-                    work.check_frame(body.footage, frame)
-                    self._leave_open(work, body, present.get(frame), frame, (*place, quality))
+                    work.check_frame(footage, frame)
+                    doubt = Doubt(
+                        body_id=body.id,
+                        frame=frame,
+                        study_id=work.study_id,
+                        x=proposed_x,
+                        y=proposed_y,
+                        quality=quality,
+                    )
+                    self._leave_open(work, body, doubt)
 
-    def _leave_open(
-        self, work: Work, body: Any, mark: Any, frame: int, proposal: tuple[Any, ...]
-    ) -> None:
-        for row in said_of(work, body.id, frame):
+    def _leave_open(self, work: Work, body: Body, doubt: Doubt) -> None:
+        for row in said_of(work, body, doubt.frame):
             work.changes.delete(row)
+        mark = work.rows.get(Mark, (body.id, doubt.frame))
         if mark is not None:
             work.changes.delete(mark)
-        x, y, quality = proposal
-        work.changes.insert(
-            Doubt, body=body, frame=frame, study=work.study_id, x=x, y=y, quality=quality
-        )
+        work.changes.insert(doubt)
 
 
 class DecideDoubt(EditModel):
@@ -98,7 +104,7 @@ class DecideDoubt(EditModel):
         Where it is right and nothing was proposed within a stretch, the body is hidden.
         """
         body = marked_body(work, self.body)
-        doubts = work.rows(Doubt, body=body)
+        doubts = work.rows.doubts_of(body)
         last = self.frame if self.last is None else self.last
         here = [doubt for doubt in doubts if self.frame <= doubt.frame <= last]
         if not here:
@@ -110,13 +116,14 @@ class DecideDoubt(EditModel):
             if all(doubt.x is None for doubt in here):
                 raise Refused("Nothing was proposed here; click where it is.", field="decision")
             for doubt in here:
-                if doubt.x is None:
+                if doubt.x is None or doubt.y is None:
                     hide(work, body, doubt.frame)
                 else:
                     put_mark(work, body, doubt.frame, doubt.x, doubt.y, quality=doubt.quality)
         else:
-            marks = [mark for mark in work.rows(Mark, body=body) if mark.quality is not None]
-            for row in [*doubts, *marks]:
+            marks = [mark for mark in work.rows.marks_of(body) if mark.quality is not None]
+            later: list[Doubt | Mark] = [*doubts, *marks]
+            for row in later:
                 if row.frame >= self.frame:
                     work.changes.delete(row)
-            work.changes.update(body, last=max(self.frame - 1, 0))
+            work.changes.update(replace(body, last=max(self.frame - 1, 0)))

@@ -1,28 +1,25 @@
 """Sources come and go: footage and pictures, their span and stride, turn and mirror."""
 
-from typing import Any, Literal
+from dataclasses import replace
+from typing import Literal
 
 from footing.core.errors import Refused
 from footing.core.ground import PIXEL_UNCERTAINTY, UPWARDS, Quarter
-from footing.store.tables import (
+from footing.media.index import MediaIndex
+from footing.store.rows import (
+    NEW,
     Body,
     Doubt,
     Footage,
-    Graph,
     Ground,
     HiddenFrame,
-    KnownLength,
     Mark,
-    Media,
-    Passage,
-    Plane,
-    PlanePoint,
-    Sheet,
 )
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.bodies import remove_body
 from footing.studies.edits.passages import remove_passage
 from footing.studies.edits.sheets import remove_sheet
+from footing.studies.grounds import media_index
 from footing.studies.work import Work
 
 _MOST_SOURCES = 12
@@ -42,31 +39,33 @@ class AddFootage(EditModel):
 
     def apply(self, work: Work) -> None:
         """Add footage with an untouched ground."""
-        if len(work.rows(Footage)) >= _MOST_SOURCES:
+        if len(work.rows.footages) >= _MOST_SOURCES:
             raise Refused(f"A study has room for {_MOST_SOURCES} sources; remove one first.")
-        media = _media(self.content)
+        media = media_index(self.content)
         footage = work.changes.insert(
-            Footage,
-            study=work.study_id,
-            media=self.content,
-            name=self.name,
-            first=0,
-            last=media.frames - 1,
-            stride=1,
+            Footage(
+                study_id=work.study_id,
+                content=self.content,
+                name=self.name,
+                first=0,
+                last=media.frames - 1,
+                stride=1,
+            )
         )
         work.changes.insert(
-            Ground,
-            footage=footage,
-            study=work.study_id,
-            zero_x=(media.width - 1) / 2,
-            zero_y=(media.height - 1) / 2,
-            zero_placed=False,
-            angle=0.0,
-            flip_x=False,
-            flip_y=False,
-            zero_frame=0,
-            pixel_uncertainty=PIXEL_UNCERTAINTY,
-            up=UPWARDS,
+            Ground(
+                footage_id=footage.id,
+                study_id=work.study_id,
+                zero_x=(media.width - 1) / 2,
+                zero_y=(media.height - 1) / 2,
+                zero_placed=False,
+                angle=0.0,
+                flip_x=False,
+                flip_y=False,
+                zero_frame=0,
+                pixel_uncertainty=PIXEL_UNCERTAINTY,
+                up=UPWARDS,
+            )
         )
 
 
@@ -84,7 +83,7 @@ class RenameFootage(EditModel):
 
     def apply(self, work: Work) -> None:
         """Change the name."""
-        work.changes.update(work.row(Footage, self.footage), name=self.name)
+        work.changes.update(replace(work.row(Footage, self.footage), name=self.name))
 
 
 class ReplaceFootage(EditModel):
@@ -107,33 +106,41 @@ class ReplaceFootage(EditModel):
     def apply(self, work: Work) -> None:
         """Change the file, and what lies behind its last frame."""
         footage = work.row(Footage, self.footage)
-        old, new = work.picture(footage), _media(self.content)
+        old, new = work.picture(footage), media_index(self.content)
         _check_same_size(old, new)
         end = new.frames - 1
         whole = footage.last == old.frames - 1 and footage.first == 0
         last = end if whole else min(footage.last, end)
         first = min(footage.first, last)
-        work.changes.update(footage, media=self.content, name=self.name, first=first, last=last)
+        work.changes.update(
+            replace(footage, content=self.content, name=self.name, first=first, last=last)
+        )
         if new.kind == "picture":
             return
-        for body in work.rows(Body, footage=footage):
-            for table in (Mark, Doubt, HiddenFrame):
-                for row in work.rows(table, body=body):
-                    if row.frame > end:
-                        work.changes.delete(row)
+        for body in work.rows.bodies_of(footage):
+            of_frames: list[Mark | Doubt | HiddenFrame] = [
+                *work.rows.marks_of(body),
+                *work.rows.doubts_of(body),
+                *work.rows.hidden_of(body),
+            ]
+            for row in of_frames:
+                if row.frame > end:
+                    work.changes.delete(row)
             if max(body.first or 0, body.last or 0) > end:
                 own_first = body.first if body.first is not None and body.first <= end else None
-                work.changes.update(body, first=own_first, last=None)
-        for length in work.rows(KnownLength, footage=footage):
-            work.changes.update(length, frame=min(length.frame, end))
-        for passage in work.rows(Passage, footage=footage):
+                work.changes.update(replace(body, first=own_first, last=None))
+        for length in work.rows.known_lengths_of(footage):
+            work.changes.update(replace(length, frame=min(length.frame, end)))
+        for passage in work.rows.passages_of(footage):
             if passage.last > end:
                 remove_passage(work, passage)
         ground = work.row(Ground, self.footage)
-        work.changes.update(ground, zero_frame=min(ground.zero_frame, end))
+        ground = replace(ground, zero_frame=min(ground.zero_frame, end))
         if ground.clock_last is not None and ground.clock_last > end:
-            clock = {"clock": "file", "clock_typed": None, "clock_first": None, "clock_last": None}
-            work.changes.update(ground, **clock)
+            ground = replace(
+                ground, clock="file", clock_typed=None, clock_first=None, clock_last=None
+            )
+        work.changes.update(ground)
 
 
 class CopyGround(EditModel):
@@ -159,20 +166,27 @@ class CopyGround(EditModel):
         here, there = work.picture(footage), work.picture(source)
         _check_same_size(there, here)
         _remove_lengths_and_plane(work, footage)
-        own = ("footage", "study", "zero_frame", "clock_first", "clock_last")
-        other = dict(work.row(Ground, source.id).__data__)
-        copied = {name: value for name, value in other.items() if name not in own}
-        if other["clock_first"] is not None:  # a clock for certain frames is of that file only
-            copied |= {"clock": "file", "clock_typed": None}
-        work.changes.update(work.row(Ground, footage.id), **copied)
-        for length in work.rows(KnownLength, footage=source):
-            frame = min(length.frame, here.frames - 1)
-            _insert_copy(work, length, footage=footage.id, frame=frame)
-        for plane in work.rows(Plane, footage=source):
-            frame = min(plane.frame, here.frames - 1)
-            _insert_copy(work, plane, footage=footage.id, frame=frame)
-            for point in work.rows(PlanePoint, plane=source.id):
-                _insert_copy(work, point, plane=footage.id)
+        own, other = work.rows.ground_of(footage), work.rows.ground_of(source)
+        copied = replace(
+            other,
+            footage_id=footage.id,
+            zero_frame=own.zero_frame,
+            clock_first=own.clock_first,
+            clock_last=own.clock_last,
+        )
+        if other.clock_first is not None:  # a clock for certain frames is of that file only
+            copied = replace(copied, clock="file", clock_typed=None)
+        work.changes.update(copied)
+        last = here.frames - 1
+        for length in work.rows.known_lengths_of(source):
+            frame = min(length.frame, last)
+            work.changes.insert(replace(length, id=NEW, footage_id=footage.id, frame=frame))
+        plane = work.rows.plane_of(source)
+        if plane is not None:
+            frame = min(plane.frame, last)
+            work.changes.insert(replace(plane, footage_id=footage.id, frame=frame))
+            for point in work.rows.plane_points_of(source):
+                work.changes.insert(replace(point, id=NEW, plane_id=footage.id))
 
 
 class TurnView(EditModel):
@@ -191,7 +205,7 @@ class TurnView(EditModel):
     def apply(self, work: Work) -> None:
         """Keep turn and mirror with the ground."""
         ground = work.row(Ground, self.footage)
-        work.changes.update(ground, quarter=self.quarter, mirror=self.mirror)
+        work.changes.update(replace(ground, quarter=self.quarter, mirror=self.mirror))
 
 
 class RemoveFootage(EditModel):
@@ -208,16 +222,16 @@ class RemoveFootage(EditModel):
     def apply(self, work: Work) -> None:
         """Remove what rests on the footage first."""
         footage = work.row(Footage, self.footage)
-        for body in work.rows(Body, footage=footage):
-            remove_body(work, body)
-        for passage in work.rows(Passage, footage=footage):
+        for body in work.rows.bodies_of(footage):
+            if work.rows.get(Body, body.id):  # it may have gone with one that it belongs to
+                remove_body(work, body)
+        for passage in work.rows.passages_of(footage):
             remove_passage(work, passage)
-        for sheet in work.rows(Sheet, footage=footage):
+        for sheet in work.rows.sheets_on(footage):
             remove_sheet(work, sheet)
         _remove_lengths_and_plane(work, footage)
-        for table in (Graph, Ground):
-            for row in work.rows(table, footage=footage):
-                work.changes.delete(row)
+        for row in (*work.rows.graphs_of(footage), work.rows.ground_of(footage)):
+            work.changes.delete(row)
         work.changes.delete(footage)
 
 
@@ -246,17 +260,11 @@ class SetSpan(EditModel):
             )
         if self.stride < 1:
             raise Refused(f"A stride of {self.stride} cannot be; the least is 1.", field="stride")
-        work.changes.update(footage, first=self.first, last=self.last, stride=self.stride)
+        changed = replace(footage, first=self.first, last=self.last, stride=self.stride)
+        work.changes.update(changed)
 
 
-def _media(content: str) -> Any:
-    media: Any = Media.get_or_none(Media.content == content)
-    if media is None:
-        raise Refused("The file is not there; upload it again.")
-    return media
-
-
-def _check_same_size(old: Any, new: Any) -> None:
+def _check_same_size(old: MediaIndex, new: MediaIndex) -> None:
     """Refuse where a ground would not fit."""
     if old.kind != new.kind:
         raise Refused("A picture and a video cannot have the same ground; add it as a new source.")
@@ -267,14 +275,11 @@ def _check_same_size(old: Any, new: Any) -> None:
         )
 
 
-def _remove_lengths_and_plane(work: Work, footage: Any) -> None:
-    for point in work.rows(PlanePoint, plane=footage.id):
-        work.changes.delete(point)
-    for table in (Plane, KnownLength):
-        for row in work.rows(table, footage=footage):
-            work.changes.delete(row)
-
-
-def _insert_copy(work: Work, row: Any, **changed: Any) -> None:
-    values = {name: value for name, value in row.__data__.items() if name != "id"}
-    work.changes.insert(type(row), **(values | changed))
+def _remove_lengths_and_plane(work: Work, footage: Footage) -> None:
+    plane = work.rows.plane_of(footage)
+    for row in (
+        *work.rows.plane_points_of(footage),
+        *([plane] if plane else []),
+        *work.rows.known_lengths_of(footage),
+    ):
+        work.changes.delete(row)

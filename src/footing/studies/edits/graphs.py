@@ -1,20 +1,19 @@
 """What the graphs show."""
 
-from typing import Annotated, Any, Literal
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field, FiniteFloat, StringConstraints
 
 from footing.core.errors import Refused
 from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES
-from footing.store.tables import (
-    Footage,
-    Graph,
-    Sheet,
-    SheetColumn,
-)
+from footing.store.rows import Footage, Graph, SeriesRule, Sheet
+from footing.store.rows import OtherSeries as Other
+from footing.store.rows import Sketch as Sketched
 from footing.studies.columns import default_axes
 from footing.studies.edits.base import EditModel
-from footing.studies.sheets import keys_of
+from footing.studies.sheets import key_of, keys_of
 from footing.studies.work import Work
 
 MOST_GRAPHS = 4
@@ -34,6 +33,16 @@ class SeriesLook(EditModel):
     joined: Literal["points", "line", "both"] = "points"
     colour: ColourName = ""
 
+    @property
+    def stored(self) -> SeriesRule:
+        """As it is kept."""
+        return {
+            "form": self.form,
+            "size": self.size,
+            "joined": self.joined,
+            "colour": self.colour,
+        }
+
 
 class OtherSeries(EditModel):
     """A series of another sheet."""
@@ -50,6 +59,13 @@ class Sketch(EditModel):
     y: ColumnKey
     line: Annotated[list[tuple[FiniteFloat, FiniteFloat]], Field(max_length=2000)]
 
+    @property
+    def stored(self) -> Sketched:
+        """As it is kept; nothing without a line."""
+        if not self.line:
+            return {}
+        return {"x": self.x, "y": self.y, "line": [list(point) for point in self.line]}
+
 
 class OfSource(EditModel):
     """Something that belongs to a footage or to a sheet."""
@@ -57,13 +73,13 @@ class OfSource(EditModel):
     footage: int | None = None
     sheet: int | None = None
 
-    def source(self, work: Work) -> dict[str, Any]:
-        """The row it belongs to, by the name of the column that refers to it."""
+    def source(self, work: Work) -> Footage | Sheet:
+        """The source it belongs to."""
         if (self.footage is None) == (self.sheet is None):
             raise Refused("Name a footage or a sheet.", field="footage")
         if self.footage is not None:
-            return {"footage": work.row(Footage, self.footage)}
-        return {"sheet": work.row(Sheet, self.sheet or 0)}
+            return work.row(Footage, self.footage)
+        return work.row(Sheet, self.sheet or 0)
 
 
 class SetGraph(OfSource):
@@ -104,50 +120,55 @@ class SetGraph(OfSource):
         """Change the graph; a source has its first one from the first change on."""
         source = self.source(work)
         check_columns(work, source, *(self.ys or []), *([self.x] if self.x else []))
-        values: dict[str, Any] = {
-            name: value
-            for name in ("x", "ys", "include_zero", "error_bars", "hidden", "legend")
-            if (value := getattr(self, name)) is not None
-        }
-        values |= {
-            name: value or None
-            for name in ("title", "x_title", "y_title")
-            if (value := getattr(self, name)) is not None
-        }
-        if self.sketch is not None:
-            values["sketch"] = self.sketch.model_dump() if self.sketch.line else {}
-        if self.looks is not None:
-            values["looks"] = {key: look.model_dump() for key, look in self.looks.items()}
-        if self.others is not None:
-            for other in self.others:
-                sheet = work.row(Sheet, other.sheet)
-                check_columns(work, {"sheet": sheet}, other.x, other.y)
-            values["others"] = [other.model_dump() for other in self.others]
-        for axis, limits in (("x", self.x_range), ("y", self.y_range)):
-            if limits is not None:
-                values |= _limits(axis, limits)
-        present = graphs_of(work, source)
+        present = work.rows.graphs_of(source)
         if self.place < len(present):
-            graph = present[self.place]
-            _check_different(values.get("x", graph.x), values.get("ys", graph.ys))
-            work.changes.update(graph, **values)
+            work.changes.update(self._chosen(work, present[self.place]))
             return
+        new = _untouched(work, source)
         if self.place > 0 and not present:  # the graph that is shown by itself becomes a row
-            work.changes.insert(Graph, **_untouched(work, source))
-            present = graphs_of(work, source)
-        self._insert(work, source, values, len(present), present[-1] if present else None)
+            present = (work.changes.insert(new),)
+        new = replace(new, place=len(present))
+        if present:  # stacked graphs have a common axis
+            new = replace(new, x=present[-1].x, ys=list(present[-1].ys))
+        work.changes.insert(self._chosen(work, new))
 
-    def _insert(
-        self, work: Work, source: dict[str, Any], values: dict[str, Any], place: int, like: Any
-    ) -> None:
-        untouched = _untouched(work, source)
-        if like is not None:  # stacked graphs have a common axis
-            untouched |= {"x": like.x, "ys": list(like.ys)}
-        chosen = untouched | values | {"place": place}
-        if chosen["x"] == "" or not chosen["ys"]:
+    def _chosen(self, work: Work, graph: Graph) -> Graph:
+        """A graph with what is chosen here."""
+        x = graph.x if self.x is None else self.x
+        ys = graph.ys if self.ys is None else list(self.ys)
+        if x == "" or not ys:
             raise Refused("Choose a column for each axis.", field="x")
-        _check_different(chosen["x"], chosen["ys"])
-        work.changes.insert(Graph, **chosen)
+        if x in ys or len(set(ys)) < len(ys):
+            raise Refused("Two axes show the same quantity; choose another for one.", field="y")
+        x_limits, y_limits = (graph.x_low, graph.x_high), (graph.y_low, graph.y_high)
+        if self.x_range is not None:
+            x_limits = _limits("x_range", self.x_range)
+        if self.y_range is not None:
+            y_limits = _limits("y_range", self.y_range)
+        return replace(
+            graph,
+            x=x,
+            ys=ys,
+            include_zero=_given(self.include_zero, graph.include_zero),
+            title=_titled(self.title, graph.title),
+            x_title=_titled(self.x_title, graph.x_title),
+            y_title=_titled(self.y_title, graph.y_title),
+            x_low=x_limits[0],
+            x_high=x_limits[1],
+            y_low=y_limits[0],
+            y_high=y_limits[1],
+            error_bars=_given(self.error_bars, graph.error_bars),
+            hidden=_given(self.hidden, graph.hidden),
+            looks=graph.looks if self.looks is None else _stored_looks(self.looks),
+            others=graph.others if self.others is None else self._others(work, self.others),
+            sketch=graph.sketch if self.sketch is None else self.sketch.stored,
+            legend=_given(self.legend, graph.legend),
+        )
+
+    def _others(self, work: Work, others: list[OtherSeries]) -> list[Other]:
+        for other in others:
+            check_columns(work, work.row(Sheet, other.sheet), other.x, other.y)
+        return [{"sheet": other.sheet, "x": other.x, "y": other.y} for other in others]
 
 
 class RemoveGraph(EditModel):
@@ -164,79 +185,67 @@ class RemoveGraph(EditModel):
     def apply(self, work: Work) -> None:
         """Remove it; those below move up."""
         graph = work.row(Graph, self.graph)
-        source = {"footage": graph.footage_id} if graph.footage_id else {"sheet": graph.sheet_id}
-        below = [one for one in graphs_of(work, source) if one.place > graph.place]
+        graphs = work.rows.graphs_of(work.rows.source_of(graph))
         work.changes.delete(graph)
-        for one in below:
-            work.changes.update(one, place=one.place - 1)
+        for other in graphs:
+            if other.place > graph.place:
+                work.changes.update(replace(other, place=other.place - 1))
 
 
-def graphs_of(work: Work, source: dict[str, Any]) -> list[Any]:
-    """The graphs of a source, from the top."""
-    return sorted(work.rows(Graph, **source), key=lambda graph: graph.place)
-
-
-def _untouched(work: Work, source: dict[str, Any]) -> dict[str, Any]:
+def _untouched(work: Work, source: Footage | Sheet) -> Graph:
     """The first graph of a source as it is shown before anybody chose."""
-    x, ys = _default_axes(work, source)
-    owner: dict[str, Any] = {"footage": None, "sheet": None} | source
-    return {
-        "study": work.study_id,
-        **owner,
-        "place": 0,
-        "x": x,
-        "ys": ys,
-        "include_zero": False,
-        "title": None,
-        "x_title": None,
-        "y_title": None,
-        **_limits("x", []),
-        **_limits("y", []),
-        "error_bars": False,
-        "hidden": [],
-        "looks": {},
-        "others": [],
-        "sketch": {},
-        "legend": True,
-    }
+    x, ys = default_axes(_columns_by_themselves(work, source))
+    of_footage = isinstance(source, Footage)
+    return Graph(
+        study_id=work.study_id,
+        footage_id=source.id if of_footage else None,
+        sheet_id=None if of_footage else source.id,
+        x=x,
+        ys=ys,
+    )
 
 
-def _default_axes(work: Work, source: dict[str, Any]) -> tuple[str, list[str]]:
-    if footage := source.get("footage"):
-        picture = work.picture(footage).kind == "picture"
-        return default_axes(ON_A_PICTURE if picture else ON_FOOTAGE)
-    return default_axes(keys_of(source["sheet"]))
+def _columns_by_themselves(work: Work, source: Footage | Sheet) -> tuple[str, ...]:
+    """The columns that a source has before anybody computed any."""
+    if isinstance(source, Sheet):
+        return keys_of(source, work.rows.columns_of(source))
+    return ON_A_PICTURE if work.picture(source).kind == "picture" else ON_FOOTAGE
 
 
-def _limits(axis: str, limits: list[float]) -> dict[str, Any]:
+_Value = TypeVar("_Value")
+
+
+def _given(value: _Value | None, otherwise: _Value) -> _Value:
+    return otherwise if value is None else value
+
+
+def _titled(title: str | None, otherwise: str | None) -> str | None:
+    """A typed title; an empty one follows from the columns again."""
+    return otherwise if title is None else title or None
+
+
+def _stored_looks(looks: Mapping[str, SeriesLook]) -> dict[str, SeriesRule]:
+    return {key: look.stored for key, look in looks.items()}
+
+
+def _limits(field: str, limits: list[float]) -> tuple[float | None, float | None]:
     if not limits:
-        return {f"{axis}_low": None, f"{axis}_high": None}
+        return None, None
     low, high = limits if len(limits) == 2 else (limits[0], limits[0])
     if not low < high:
-        raise Refused(f"An axis cannot go from {low:g} to {high:g}.", field=f"{axis}_range")
-    return {f"{axis}_low": low, f"{axis}_high": high}
+        raise Refused(f"An axis cannot go from {low:g} to {high:g}.", field=field)
+    return low, high
 
 
-def _check_different(x: str, ys: list[str]) -> None:
-    if x in ys or len(set(ys)) < len(ys):
-        raise Refused("Two axes show the same quantity; choose another for one.", field="y")
-
-
-def check_columns(work: Work, source: dict[str, Any], *keys: str) -> None:
+def check_columns(work: Work, source: Footage | Sheet, *keys: str) -> None:
     """Refuse a column that a source does not have."""
-    sheets: list[Any] = []
-    measured: tuple[str, ...] = ()
+    own = {*_columns_by_themselves(work, source)}
     where = "This sheet"
-    if footage := source.get("footage"):
-        picture = work.picture(footage).kind == "picture"
-        where = "A picture" if picture else "Footage"
-        measured = ON_A_PICTURE if picture else ON_FOOTAGE
-        sheets = work.rows(Sheet, footage=footage, kind="bodies")
-    else:
-        sheets = [source["sheet"]]
-        measured = tuple(key for key in keys_of(source["sheet"]) if key == "t")
-    own = {f"c{column.id}" for sheet in sheets for column in work.rows(SheetColumn, sheet=sheet)}
+    if isinstance(source, Footage):
+        where = "A picture" if work.picture(source).kind == "picture" else "Footage"
+        sheet = work.rows.sheet_of_bodies(source)
+        own |= {key_of(column) for column in work.rows.columns_of(sheet)} if sheet else set()
     for key in keys:
-        if key not in measured and key not in own:
+        if key not in own:
             name = QUANTITIES[key].name if key in QUANTITIES else f"column {key}"
             raise Refused(f"{where} gives no {name}.", field="y")

@@ -1,12 +1,13 @@
 """Zero, axes, up and the zero of height."""
 
+from dataclasses import replace
 from math import radians
 from typing import Literal
 
 from footing.core.errors import Refused
 from footing.core.ground import UPWARDS, axes_along, direction_of_line, up_from_line
 from footing.core.units import read_number
-from footing.store.tables import Body, Footage, Ground, Mark
+from footing.store.rows import Body, Footage, Ground, Mark
 from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.edits.lengths import Ends
 from footing.studies.grounds import grounded
@@ -29,7 +30,7 @@ class SetZero(EditModel):
     def apply(self, work: Work) -> None:
         """Move zero."""
         ground = work.row(Ground, self.footage)
-        work.changes.update(ground, zero_x=self.x, zero_y=self.y, zero_placed=True)
+        work.changes.update(replace(ground, zero_x=self.x, zero_y=self.y, zero_placed=True))
 
 
 class SetZeroOnMark(EditModel):
@@ -47,11 +48,11 @@ class SetZeroOnMark(EditModel):
     def apply(self, work: Work) -> None:
         """Move zero to the mark's place. It stays there if the mark moves later."""
         body = work.row(Body, self.body)
-        marks = work.rows(Mark, body=body, frame=self.frame)
-        if not marks:
+        mark = work.rows.get(Mark, (body.id, self.frame))
+        if mark is None:
             raise Refused(f"{body.name} has no mark in frame {self.frame}.", field="frame")
         ground = work.row(Ground, body.footage_id)
-        work.changes.update(ground, zero_x=marks[0].x, zero_y=marks[0].y, zero_placed=True)
+        work.changes.update(replace(ground, zero_x=mark.x, zero_y=mark.y, zero_placed=True))
 
 
 class TurnAxes(EditModel):
@@ -74,7 +75,9 @@ class TurnAxes(EditModel):
         if abs(degrees) > 360:
             raise Refused(f"An angle of {self.angle}° is more than a full turn.", field="angle")
         ground = work.row(Ground, self.footage)
-        work.changes.update(ground, angle=radians(degrees), flip_x=self.flip_x, flip_y=self.flip_y)
+        work.changes.update(
+            replace(ground, angle=radians(degrees), flip_x=self.flip_x, flip_y=self.flip_y)
+        )
 
 
 class AlignAxes(Ends):
@@ -91,8 +94,8 @@ class AlignAxes(Ends):
     def apply(self, work: Work) -> None:
         """Turn by the smaller angle; which way is positive does not change."""
         self.check_apart()
-        direction = _direction(self, work.row(Footage, self.footage))
-        work.changes.update(work.row(Ground, self.footage), angle=axes_along(direction))
+        direction = _direction(self, work, work.row(Footage, self.footage))
+        work.changes.update(replace(work.row(Ground, self.footage), angle=axes_along(direction)))
 
 
 class LevelUp(Ends):
@@ -109,8 +112,8 @@ class LevelUp(Ends):
     def apply(self, work: Work) -> None:
         """Set up; the axes stay as they are."""
         self.check_apart()
-        up, levelled = up_from_line(_direction(self, work.row(Footage, self.footage)))
-        work.changes.update(work.row(Ground, self.footage), up=up, levelled=levelled)
+        up, levelled = up_from_line(_direction(self, work, work.row(Footage, self.footage)))
+        work.changes.update(replace(work.row(Ground, self.footage), up=up, levelled=levelled))
 
 
 class ResetUp(EditModel):
@@ -126,7 +129,7 @@ class ResetUp(EditModel):
 
     def apply(self, work: Work) -> None:
         """Forget the level line."""
-        work.changes.update(work.row(Ground, self.footage), up=UPWARDS, levelled=None)
+        work.changes.update(replace(work.row(Ground, self.footage), up=UPWARDS, levelled=None))
 
 
 class SetHeightZero(EditModel):
@@ -146,9 +149,11 @@ class SetHeightZero(EditModel):
         """Move the zero of height."""
         if (self.x is None) != (self.y is None):
             raise Refused("A place needs both x and y.", field="x")
-        work.changes.update(work.row(Ground, self.footage), height_x=self.x, height_y=self.y)
+        work.changes.update(
+            replace(work.row(Ground, self.footage), height_x=self.x, height_y=self.y)
+        )
 
 
-def _direction(line: Ends, footage: Footage) -> float:
+def _direction(line: Ends, work: Work, footage: Footage) -> float:
     start, end = (line.start_x, line.start_y), (line.end_x, line.end_y)
-    return direction_of_line(start, end, grounded(footage).flattening)
+    return direction_of_line(start, end, grounded(footage, work.rows).flattening)

@@ -1,10 +1,11 @@
 """What others are to see first: columns and results that matter."""
 
+from dataclasses import replace
 from typing import Literal
 
 from footing.core.errors import Refused
 from footing.core.quantities import QUANTITIES
-from footing.store.tables import Finding, Footage, SheetColumn
+from footing.store.rows import Finding, Footage, SheetColumn
 from footing.studies.edits.base import EditModel
 from footing.studies.edits.graphs import ColumnKey
 from footing.studies.work import Work
@@ -31,9 +32,11 @@ class Highlight(EditModel):
             raise Refused("Name a column, a finding or a footage.", field="column")
         if self.column is not None:
             column = work.row(SheetColumn, self.column)
-            work.changes.update(column, highlighted=self.highlighted)
+            work.changes.update(replace(column, highlighted=self.highlighted))
         elif self.finding is not None:
-            work.changes.update(work.row(Finding, self.finding), highlighted=self.highlighted)
+            work.changes.update(
+                replace(work.row(Finding, self.finding), highlighted=self.highlighted)
+            )
         else:
             self._apply_to_measured(work, work.row(Footage, self.footage or 0))
 
@@ -42,5 +45,5 @@ class Highlight(EditModel):
             raise Refused("There is no such measured column.", field="key")
         others = [key for key in footage.highlighted if key != self.key]
         work.changes.update(
-            footage, highlighted=[*others, self.key] if self.highlighted else others
+            replace(footage, highlighted=[*others, self.key] if self.highlighted else others)
         )

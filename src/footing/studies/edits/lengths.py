@@ -1,5 +1,6 @@
 """Known lengths, and the unit in which lengths are shown."""
 
+from dataclasses import replace
 from math import hypot
 from typing import Annotated, Literal
 
@@ -17,7 +18,7 @@ from footing.core.units import (
     read_number,
     read_positive,
 )
-from footing.store.tables import Footage, Ground, KnownLength, StudyUnit
+from footing.store.rows import Footage, Ground, KnownLength, StudyUnit
 from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.work import Work
 
@@ -32,10 +33,15 @@ class Ends(EditModel):
     end_x: Pixel
     end_y: Pixel
 
-    @property
-    def columns(self) -> dict[str, float]:
-        """The four coordinates."""
-        return {name: getattr(self, name) for name in Ends.model_fields}
+    def laid(self, line: KnownLength) -> KnownLength:
+        """A known length with these ends."""
+        return replace(
+            line,
+            start_x=self.start_x,
+            start_y=self.start_y,
+            end_x=self.end_x,
+            end_y=self.end_y,
+        )
 
     def check_apart(self) -> None:
         """Refuse ends that lie in one place."""
@@ -65,13 +71,15 @@ class AddKnownLength(Ends):
         work.check_frame(footage, self.frame)
         self.check_apart()
         work.changes.insert(
-            KnownLength,
-            study=work.study_id,
-            footage=footage,
-            frame=self.frame,
-            typed=None,
-            unit=None,
-            **self.columns,
+            KnownLength(
+                study_id=work.study_id,
+                footage_id=footage.id,
+                frame=self.frame,
+                start_x=self.start_x,
+                start_y=self.start_y,
+                end_x=self.end_x,
+                end_y=self.end_y,
+            )
         )
 
 
@@ -89,7 +97,7 @@ class MoveKnownLength(Ends):
     def apply(self, work: Work) -> None:
         """Change the ends."""
         self.check_apart()
-        work.changes.update(work.row(KnownLength, self.known_length), **self.columns)
+        work.changes.update(self.laid(work.row(KnownLength, self.known_length)))
 
 
 class TypeKnownLength(EditModel):
@@ -111,11 +119,11 @@ class TypeKnownLength(EditModel):
         row = work.row(KnownLength, self.known_length)
         others = [
             other
-            for other in work.rows(KnownLength, footage=row.footage)
+            for other in work.rows.known_lengths_of(work.rows.footage_of(row))
             if other.id != row.id and other.typed is not None
         ]
-        check_unit(self.unit, {other.unit for other in others})
-        work.changes.update(row, typed=self.length, unit=self.unit)
+        check_unit(self.unit, {other.unit or "" for other in others})
+        work.changes.update(replace(row, typed=self.length, unit=self.unit))
 
 
 class HideKnownLength(EditModel):
@@ -132,7 +140,7 @@ class HideKnownLength(EditModel):
 
     def apply(self, work: Work) -> None:
         """Change whether it is drawn."""
-        work.changes.update(work.row(KnownLength, self.known_length), hidden=self.hidden)
+        work.changes.update(replace(work.row(KnownLength, self.known_length), hidden=self.hidden))
 
 
 class SetDepth(EditModel):
@@ -154,7 +162,7 @@ class SetDepth(EditModel):
             nearer = read_number(self.nearer, field="nearer").value
             camera = work.row(Ground, row.footage_id).camera_distance
             _check_before_camera(nearer, camera)
-        work.changes.update(row, nearer=self.nearer or None)
+        work.changes.update(replace(row, nearer=self.nearer or None))
 
 
 class SetCameraDistance(EditModel):
@@ -174,10 +182,10 @@ class SetCameraDistance(EditModel):
         ground = work.row(Ground, self.footage)
         if self.metres:
             read_positive(self.metres, field="metres", what="A distance", limits=LENGTHS)
-            for row in work.rows(KnownLength, footage=self.footage):
+            for row in work.rows.known_lengths_of(work.rows.footage_of(ground)):
                 if row.nearer:
                     _check_before_camera(read_number(row.nearer, field="nearer").value, self.metres)
-        work.changes.update(ground, camera_distance=self.metres or None)
+        work.changes.update(replace(ground, camera_distance=self.metres or None))
 
 
 class RemoveKnownLength(EditModel):
@@ -211,7 +219,7 @@ class SetPixelUncertainty(EditModel):
     def apply(self, work: Work) -> None:
         """Keep the uncertainty."""
         typed = read_positive(self.pixels, field="pixels", what="An uncertainty", limits=PIXELS)
-        work.changes.update(work.row(Ground, self.footage), pixel_uncertainty=typed.value)
+        work.changes.update(replace(work.row(Ground, self.footage), pixel_uncertainty=typed.value))
 
 
 class SetUnit(EditModel):
@@ -227,11 +235,11 @@ class SetUnit(EditModel):
 
     def apply(self, work: Work) -> None:
         """Keep the unit with the study."""
-        present = work.rows(StudyUnit)
-        if present:
-            work.changes.update(present[0], length=self.length)
+        unit = StudyUnit(study_id=work.study_id, length=self.length)
+        if work.rows.unit is None:
+            work.changes.insert(unit)
         else:
-            work.changes.insert(StudyUnit, study=work.study_id, length=self.length)
+            work.changes.update(unit)
 
 
 def check_unit(unit: str, others: set[str]) -> None:

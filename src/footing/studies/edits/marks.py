@@ -1,11 +1,12 @@
 """Marks: where a body is, frame by frame, and putting whole stretches of them right."""
 
-from typing import Annotated, Any, Literal
+from dataclasses import replace
+from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
 from footing.core.errors import Refused
-from footing.store.tables import Body, Doubt, HiddenFrame, Mark
+from footing.store.rows import Body, Doubt, HiddenFrame, Mark
 from footing.studies.edits.base import EditModel, Pixel
 from footing.studies.work import Work
 
@@ -27,8 +28,9 @@ class PlaceMark(EditModel):
     def apply(self, work: Work) -> None:
         """Add or move the mark."""
         body = marked_body(work, self.body)
-        work.check_point(body.footage, self.frame)
-        work.check_inside(body.footage, self.x, self.y)
+        footage = work.rows.footage_of(body)
+        work.check_point(footage, self.frame)
+        work.check_inside(footage, self.x, self.y)
         put_mark(work, body, self.frame, self.x, self.y, quality=None)
 
 
@@ -47,23 +49,19 @@ class PlaceMarks(EditModel):
     def apply(self, work: Work) -> None:
         """Add the marks of frames that have none."""
         body = marked_body(work, self.body)
-        present = {mark.frame for mark in work.rows(Mark, body=body)}
+        footage = work.rows.footage_of(body)
+        present = {mark.frame for mark in work.rows.marks_of(body)}
         new = {frame: (x, y) for frame, x, y in reversed(self.marks) if frame not in present}
         for frame, (x, y) in new.items():
-            work.check_point(body.footage, frame)
-            work.check_inside(body.footage, x, y)
-        for table in (HiddenFrame, Doubt):  # what was said there is settled by a mark
-            for row in work.rows(table, body=body):
-                if row.frame in new:
-                    work.changes.delete(row)
-        plain = {"quality": None, "aside": False, "reason": None, "study": work.study_id}
-        work.changes.insert_many(
-            Mark,
-            [
-                {"body": body, "frame": frame, "x": x, "y": y, **plain}
-                for frame, (x, y) in sorted(new.items())
-            ],
-        )
+            work.check_point(footage, frame)
+            work.check_inside(footage, x, y)
+        said: list[HiddenFrame | Doubt] = [*work.rows.hidden_of(body), *work.rows.doubts_of(body)]
+        for row in said:  # it is settled by a mark
+            if row.frame in new:
+                work.changes.delete(row)
+        for frame, (x, y) in sorted(new.items()):
+            mark = Mark(body_id=body.id, frame=frame, study_id=work.study_id, x=x, y=y)
+            work.changes.insert(mark)
 
 
 class RemoveMark(EditModel):
@@ -81,7 +79,7 @@ class RemoveMark(EditModel):
     def apply(self, work: Work) -> None:
         """Remove it."""
         body = work.row(Body, self.body)
-        rows = [*_marks_at(work, body.id, self.frame), *said_of(work, body.id, self.frame)]
+        rows = _all_of(work, body, self.frame)
         if not rows:
             raise Refused(f"There is no mark in frame {self.frame}.", field="mark")
         for row in rows:
@@ -103,8 +101,8 @@ class HideBody(EditModel):
     def apply(self, work: Work) -> None:
         """Keep that; a mark that was there goes."""
         body = marked_body(work, self.body)
-        work.check_frame(body.footage, self.frame)
-        if work.rows(HiddenFrame, body=body, frame=self.frame):
+        work.check_frame(work.rows.footage_of(body), self.frame)
+        if work.rows.get(HiddenFrame, (body.id, self.frame)):
             raise Refused(f"{body.name} is hidden in frame {self.frame} already.", field="mark")
         hide(work, body, self.frame)
 
@@ -125,11 +123,11 @@ class SetMarkAside(EditModel):
 
     def apply(self, work: Work) -> None:
         """Keep that."""
-        present = _marks_at(work, work.row(Body, self.body).id, self.frame)
-        if not present:
+        mark = work.rows.get(Mark, (work.row(Body, self.body).id, self.frame))
+        if mark is None:
             raise Refused(f"There is no mark in frame {self.frame}.", field="mark")
         reason = self.reason or None if self.aside else None
-        work.changes.update(present[0], aside=self.aside, reason=reason)
+        work.changes.update(replace(mark, aside=self.aside, reason=reason))
 
 
 class ShiftMarks(EditModel):
@@ -150,10 +148,11 @@ class ShiftMarks(EditModel):
         body = work.row(Body, self.body)
         if self.dx == self.dy == 0:
             raise Refused("A shift by nothing changes nothing; type an offset.", field="dx")
-        for mark in _marks(work, self.body):
+        footage = work.rows.footage_of(body)
+        for mark in work.rows.marks_of(body):
             x, y = mark.x + self.dx, mark.y + self.dy
-            work.check_inside(body.footage, x, y)
-            work.changes.update(mark, x=x, y=y)
+            work.check_inside(footage, x, y)
+            work.changes.update(replace(mark, x=x, y=y))
 
 
 class RemoveMarks(EditModel):
@@ -171,8 +170,8 @@ class RemoveMarks(EditModel):
 
     def apply(self, work: Work) -> None:
         """Remove them."""
-        work.row(Body, self.body)
-        chosen = [one for one in _marks(work, self.body) if self.first <= one.frame <= self.last]
+        marks = work.rows.marks_of(work.row(Body, self.body))
+        chosen = [mark for mark in marks if self.first <= mark.frame <= self.last]
         if not chosen:
             raise Refused(
                 f"There is no mark in the frames {self.first} to {self.last}.", field="first"
@@ -202,7 +201,7 @@ class SwapMarks(EditModel):
         later = [
             (mark, giver, taker)
             for giver, taker in ((body, other), (other, body))
-            for mark in _marks(work, giver.id)
+            for mark in work.rows.marks_of(giver)
             if mark.frame >= self.frame
         ]
         if not later:
@@ -213,7 +212,7 @@ class SwapMarks(EditModel):
             put_mark(work, taker, mark.frame, mark.x, mark.y, quality=mark.quality)
 
 
-def marked_body(work: Work, body: int) -> Any:
+def marked_body(work: Work, body: int) -> Body:
     """A body that can be marked; one that follows from others is refused."""
     row = work.row(Body, body)
     if row.kind != "marked":
@@ -222,35 +221,33 @@ def marked_body(work: Work, body: int) -> Any:
 
 
 def put_mark(
-    work: Work, body: Any, frame: int, x: float, y: float, *, quality: float | None
+    work: Work, body: Body, frame: int, x: float, y: float, *, quality: float | None
 ) -> None:
     """Add or move a mark; what was said about the body in this frame is settled by it."""
-    for row in said_of(work, body.id, frame):
+    for row in said_of(work, body, frame):
         work.changes.delete(row)
-    values = {"x": x, "y": y, "quality": quality, "aside": False, "reason": None}
-    present = _marks_at(work, body.id, frame)
-    if present:
-        work.changes.update(present[0], **values)
+    mark = Mark(body_id=body.id, frame=frame, study_id=work.study_id, x=x, y=y, quality=quality)
+    if work.rows.get(Mark, (body.id, frame)):
+        work.changes.update(mark)
     else:
-        work.changes.insert(Mark, body=body, frame=frame, study=work.study_id, **values)
+        work.changes.insert(mark)
 
 
-def hide(work: Work, body: Any, frame: int) -> None:
+def hide(work: Work, body: Body, frame: int) -> None:
     """Say that a body is hidden in a frame, instead of all that was known of it there."""
-    for row in [*_marks_at(work, body.id, frame), *said_of(work, body.id, frame)]:
+    for row in _all_of(work, body, frame):
         work.changes.delete(row)
-    work.changes.insert(HiddenFrame, body=body, frame=frame, study=work.study_id)
+    work.changes.insert(HiddenFrame(body_id=body.id, frame=frame, study_id=work.study_id))
 
 
-def said_of(work: Work, body: int, frame: int) -> list[Any]:
+def said_of(work: Work, body: Body, frame: int) -> list[HiddenFrame | Doubt]:
     """What was said of a body in a frame without a mark: that it is hidden, or in doubt."""
-    where = {"body": body, "frame": frame}
-    return [*work.rows(HiddenFrame, **where), *work.rows(Doubt, **where)]
+    key = (body.id, frame)
+    said = (work.rows.get(HiddenFrame, key), work.rows.get(Doubt, key))
+    return [row for row in said if row is not None]
 
 
-def _marks(work: Work, body: int) -> list[Any]:
-    return work.rows(Mark, body=body)
-
-
-def _marks_at(work: Work, body: int, frame: int) -> list[Any]:
-    return work.rows(Mark, body=body, frame=frame)
+def _all_of(work: Work, body: Body, frame: int) -> list[Mark | HiddenFrame | Doubt]:
+    """The mark of a body in a frame, and what was said of it there."""
+    mark = work.rows.get(Mark, (body.id, frame))
+    return [*([mark] if mark else []), *said_of(work, body, frame)]

@@ -1,11 +1,12 @@
 """Passages: named stretches of a footage or of the rows of a sheet."""
 
-from typing import Annotated, Any, Literal
+from dataclasses import replace
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from footing.core.errors import Refused
-from footing.store.tables import Fit, Footage, Passage, Sheet
+from footing.store.rows import Fit, Footage, Passage, Sheet
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.fits import remove_fit
 from footing.studies.edits.graphs import OfSource
@@ -35,13 +36,14 @@ class AddPassage(OfSource):
         source = self.source(work)
         _check(work, source, self.first, self.last)
         work.changes.insert(
-            Passage,
-            study=work.study_id,
-            footage=source.get("footage"),
-            sheet=source.get("sheet"),
-            name=work.unique_name(Passage, self.name, **source),
-            first=self.first,
-            last=self.last,
+            Passage(
+                study_id=work.study_id,
+                footage_id=self.footage,
+                sheet_id=self.sheet,
+                name=work.unique_passage_name(self.name, source),
+                first=self.first,
+                last=self.last,
+            )
         )
 
 
@@ -62,9 +64,9 @@ class ChangePassage(EditModel):
     def apply(self, work: Work) -> None:
         """Change the passage."""
         passage = work.row(Passage, self.passage)
-        source = {"footage": passage.footage} if passage.footage_id else {"sheet": passage.sheet}
-        _check(work, source, self.first, self.last)
-        work.changes.update(passage, name=self.name, first=self.first, last=self.last)
+        _check(work, work.rows.source_of(passage), self.first, self.last)
+        changed = replace(passage, name=self.name, first=self.first, last=self.last)
+        work.changes.update(changed)
 
 
 class RemovePassage(EditModel):
@@ -83,30 +85,27 @@ class RemovePassage(EditModel):
         remove_passage(work, work.row(Passage, self.passage))
 
 
-def remove_passage(work: Work, passage: Any) -> None:
+def remove_passage(work: Work, passage: Passage) -> None:
     """Remove the fits that go over a passage only, take it from the others, then remove it."""
-    for fit in work.rows(Fit):
+    for fit in work.rows.all(Fit):
         if fit.passages == [passage.id]:
             remove_fit(work, fit)
         elif passage.id in fit.passages:
             left = [one for one in fit.passages if one != passage.id]
-            work.changes.update(fit, passages=left)
+            work.changes.update(replace(fit, passages=left))
     work.changes.delete(passage)
 
 
-def _check(work: Work, source: dict[str, Any], first: float, last: float) -> None:
-    if footage := source.get("footage"):
-        assert isinstance(footage, Footage)
+def _check(work: Work, source: Footage | Sheet, first: float, last: float) -> None:
+    if isinstance(source, Footage):
         what = "frame"
-        work.check_frame(footage, first, field="first")
-        work.check_frame(footage, last, field="last")
+        work.check_frame(source, first, field="first")
+        work.check_frame(source, last, field="last")
     else:
-        what = "row"
-        sheet = source["sheet"]
-        assert isinstance(sheet, Sheet)
+        what, rows = "row", source.rows
         for name, row in (("first", first), ("last", last)):
-            if not 1 <= row <= sheet.rows:
-                raise Refused(f"There is no row {row:g}; the last one is {sheet.rows}.", field=name)
+            if not 1 <= row <= rows:
+                raise Refused(f"There is no row {row:g}; the last one is {rows}.", field=name)
     if first >= last:
         raise Refused(
             f"The passage would begin at {what} {first:g} and end at {last:g}; the end must come "

@@ -1,5 +1,6 @@
 """An oblique view: a rectangle whose sides are known, and further known points."""
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -7,7 +8,7 @@ from pydantic import Field
 from footing.core.errors import Refused
 from footing.core.plane import fitted_plane, rectangle
 from footing.core.units import LENGTHS, read_number, read_positive
-from footing.store.tables import Footage, KnownLength, Plane, PlanePoint
+from footing.store.rows import Footage, Plane, PlanePoint
 from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.edits.lengths import check_unit
 from footing.studies.grounds import CORNERS
@@ -38,22 +39,16 @@ class DrawPlane(EditModel):
         """Add the rectangle; its sides are typed next."""
         footage = work.row(Footage, self.footage)
         work.check_frame(footage, self.frame)
-        if work.rows(Plane, footage=footage):
+        if work.rows.plane_of(footage):
             raise Refused("There is a rectangle already; move its corners, or remove it.")
         fitted_plane(tuple(self.corners), rectangle(1.0, 1.0), pixel_uncertainty=1.0)
+        study = work.study_id
         work.changes.insert(
-            Plane,
-            footage=footage,
-            study=work.study_id,
-            frame=self.frame,
-            across=None,
-            along=None,
-            unit="m",
+            Plane(footage_id=footage.id, study_id=study, frame=self.frame, unit="m")
         )
         for place, (x, y) in enumerate(self.corners):
-            work.changes.insert(
-                PlanePoint, study=work.study_id, plane=footage.id, place=place, x=x, y=y
-            )
+            corner = PlanePoint(study_id=study, plane_id=footage.id, place=place, x=x, y=y)
+            work.changes.insert(corner)
 
 
 class TypePlane(EditModel):
@@ -76,10 +71,10 @@ class TypePlane(EditModel):
         for field in ("across", "along"):
             if text := getattr(self, field):
                 read_positive(text, field=field, what="A side", limits=LENGTHS)
-        lengths = work.rows(KnownLength, footage=self.footage)
-        check_unit(self.unit, {row.unit for row in lengths if row.typed is not None})
+        lengths = work.rows.known_lengths_of(work.rows.footage_of(plane))
+        check_unit(self.unit, {row.unit or "" for row in lengths if row.typed is not None})
         work.changes.update(
-            plane, across=self.across or None, along=self.along or None, unit=self.unit
+            replace(plane, across=self.across or None, along=self.along or None, unit=self.unit)
         )
 
 
@@ -99,14 +94,16 @@ class AddPlanePoint(EditModel):
     def apply(self, work: Work) -> None:
         """Add the point; its place is typed next."""
         plane = work.row(Plane, self.footage)
-        present = work.rows(PlanePoint, plane=self.footage)
+        footage = work.rows.footage_of(plane)
+        present = work.rows.plane_points_of(footage)
         if len(present) >= _MOST_POINTS:
             raise Refused(f"{_MOST_POINTS} points are enough.")
-        work.check_inside(plane.footage, self.x, self.y)
+        work.check_inside(footage, self.x, self.y)
         place = max(point.place for point in present) + 1
-        work.changes.insert(
-            PlanePoint, study=work.study_id, plane=self.footage, place=place, x=self.x, y=self.y
+        point = PlanePoint(
+            study_id=work.study_id, plane_id=footage.id, place=place, x=self.x, y=self.y
         )
+        work.changes.insert(point)
 
 
 class MovePlanePoint(EditModel):
@@ -124,7 +121,7 @@ class MovePlanePoint(EditModel):
 
     def apply(self, work: Work) -> None:
         """Change its place in the picture."""
-        work.changes.update(work.row(PlanePoint, self.point), x=self.x, y=self.y)
+        work.changes.update(replace(work.row(PlanePoint, self.point), x=self.x, y=self.y))
 
 
 class TypePlanePoint(EditModel):
@@ -148,7 +145,7 @@ class TypePlanePoint(EditModel):
         for field in ("across", "along"):
             if text := getattr(self, field):
                 read_number(text, field=field)
-        work.changes.update(point, across=self.across or None, along=self.along or None)
+        work.changes.update(replace(point, across=self.across or None, along=self.along or None))
 
 
 class RemovePlanePoint(EditModel):
@@ -184,6 +181,6 @@ class RemovePlane(EditModel):
     def apply(self, work: Work) -> None:
         """Remove the rectangle with its points."""
         plane = work.row(Plane, self.footage)
-        for point in work.rows(PlanePoint, plane=self.footage):
+        for point in work.rows.plane_points_of(work.rows.footage_of(plane)):
             work.changes.delete(point)
         work.changes.delete(plane)

@@ -1,10 +1,11 @@
 """Quantities of the study, which formulas can name: a mass, an angle, g."""
 
+from dataclasses import replace
 from typing import Literal
 
 from footing.core.dimensions import read_unit
 from footing.core.units import read_number
-from footing.store.tables import StudyQuantity
+from footing.store.rows import StudyQuantity
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import UnitText
 from footing.studies.edits.symbols import check_symbol
@@ -29,12 +30,18 @@ class SetQuantity(EditModel):
         """Add the quantity, or change the one of this symbol."""
         check_symbol(self.symbol)
         read_number(self.typed, field="typed")
-        values = {"name": self.name, "typed": self.typed, "unit": str(read_unit(self.unit))}
-        present = work.rows(StudyQuantity, symbol=self.symbol)
-        if present:
-            work.changes.update(present[0], **values)
+        wanted = StudyQuantity(
+            study_id=work.study_id,
+            symbol=self.symbol,
+            name=self.name,
+            typed=self.typed,
+            unit=str(read_unit(self.unit)),
+        )
+        present = next((one for one in work.rows.quantities if one.symbol == self.symbol), None)
+        if present is None:
+            work.changes.insert(wanted)
         else:
-            work.changes.insert(StudyQuantity, study=work.study_id, symbol=self.symbol, **values)
+            work.changes.update(replace(wanted, id=present.id))
 
 
 class RemoveQuantity(EditModel):

@@ -1,6 +1,8 @@
 """Sheets come and go, and their rows with them."""
 
-from typing import Annotated, Any, Literal
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
@@ -8,12 +10,11 @@ from footing.core.errors import Refused
 from footing.formats import reading
 from footing.formats.headings import Heading, read_heading, unique
 from footing.store import cells
-from footing.store.tables import Footage, Graph, Passage, RowAside, Sheet, SheetColumn
+from footing.store.rows import Footage, RowAside, Sheet, SheetColumn
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.columns import insert_column, remove_column
 from footing.studies.edits.fits import remove_fits_of
 from footing.studies.edits.passages import remove_passage
-from footing.studies.sheets import columns_of
 from footing.studies.work import Work
 
 MOST_SHEETS = 24
@@ -98,10 +99,10 @@ class AddReading(EditModel):
         sheet = work.row(Sheet, self.sheet)
         if sheet.kind != "eye":
             raise Refused("This sheet is not read from a footage.", field="sheet")
-        work.check_frame(sheet.footage, self.frame)
+        work.check_frame(work.row(Footage, sheet.footage_id or 0), self.frame)
         if not reading.is_number(_plain(self.text)):
             raise Refused(f"“{self.text}” is not a number; type what you read.", field="text")
-        frames, readings = columns_of(sheet)[:2]
+        frames, readings = work.rows.columns_of(sheet)[:2]
         rows = dict(
             zip(
                 cells.texts(frames.blocks, sheet.rows),
@@ -111,7 +112,7 @@ class AddReading(EditModel):
         )
         rows[str(self.frame)] = _plain(self.text)
         ordered = sorted(rows, key=lambda frame: cells.as_number(frame))
-        work.changes.update(sheet, rows=len(rows))
+        work.changes.update(replace(sheet, rows=len(rows)))
         _store(work, frames, ordered)
         _store(work, readings, [rows[frame] for frame in ordered])
 
@@ -130,7 +131,7 @@ class RenameSheet(EditModel):
 
     def apply(self, work: Work) -> None:
         """Change the name."""
-        work.changes.update(work.row(Sheet, self.sheet), name=self.name)
+        work.changes.update(replace(work.row(Sheet, self.sheet), name=self.name))
 
 
 class RemoveSheet(EditModel):
@@ -211,11 +212,11 @@ class InsertRows(EditModel):
         sheet = work.row(Sheet, self.sheet)
         at = min(self.row - 1, sheet.rows)
         _check_rows(sheet.rows + self.count)
-        for column in _typed_columns(sheet):
+        for column in _typed_columns(work, sheet):
             moved = cells.put_between(column.blocks, at, self.count)
-            work.changes.update(column, blocks=moved)
+            work.changes.update(replace(column, blocks=moved))
         _move_asides(work, sheet, lambda row: row + self.count if row > at else row)
-        work.changes.update(sheet, rows=sheet.rows + self.count)
+        work.changes.update(replace(sheet, rows=sheet.rows + self.count))
 
 
 class RemoveRows(EditModel):
@@ -237,8 +238,9 @@ class RemoveRows(EditModel):
         first, after = self.row - 1, min(self.row - 1 + self.count, sheet.rows)
         if first >= sheet.rows:
             raise Refused(f"There is no row {self.row}; the last one is {sheet.rows}.", field="row")
-        for column in _typed_columns(sheet):
-            work.changes.update(column, blocks=cells.without(column.blocks, first, after))
+        for column in _typed_columns(work, sheet):
+            left = cells.without(column.blocks, first, after)
+            work.changes.update(replace(column, blocks=left))
 
         def moved(row: int) -> int | None:
             if row <= first:
@@ -246,7 +248,7 @@ class RemoveRows(EditModel):
             return row - (after - first) if row > after else None
 
         _move_asides(work, sheet, moved)
-        work.changes.update(sheet, rows=sheet.rows - (after - first))
+        work.changes.update(replace(sheet, rows=sheet.rows - (after - first)))
 
 
 class SetRowAside(EditModel):
@@ -268,15 +270,19 @@ class SetRowAside(EditModel):
         sheet = work.row(Sheet, self.sheet)
         if self.row > sheet.rows:
             raise Refused(f"There is no row {self.row}; the last one is {sheet.rows}.", field="row")
-        present = work.rows(RowAside, sheet=sheet, row=self.row)
-        if self.aside and not present:
+        present = work.rows.get(RowAside, (sheet.id, self.row))
+        if self.aside and present is None:
             work.changes.insert(
-                RowAside, sheet=sheet, row=self.row, study=work.study_id, reason=self.reason
+                RowAside(
+                    sheet_id=sheet.id, row=self.row, study_id=work.study_id, reason=self.reason
+                )
             )
+        elif present is None:
+            return
         elif self.aside:
-            work.changes.update(present[0], reason=self.reason)
-        elif present:
-            work.changes.delete(present[0])
+            work.changes.update(replace(present, reason=self.reason))
+        else:
+            work.changes.delete(present)
 
 
 def reading_symbol(name: str) -> str:
@@ -284,9 +290,9 @@ def reading_symbol(name: str) -> str:
     return read_heading(name).symbol
 
 
-def write_cells(work: Work, sheet: Any, row: int, column: int, texts: list[list[str]]) -> None:
+def write_cells(work: Work, sheet: Sheet, row: int, column: int, texts: list[list[str]]) -> None:
     """Write a block of cells from a row (from 1) and a column on; the sheet grows where needed."""
-    columns = columns_of(sheet)
+    columns = [*work.rows.columns_of(sheet)]
     place = next((n for n, one in enumerate(columns) if one.id == column), None)
     if place is None:
         raise Refused("This column is not there any more.", field="column")
@@ -301,7 +307,7 @@ def write_cells(work: Work, sheet: Any, row: int, column: int, texts: list[list[
     last = row - 1 + len(texts)
     _check_rows(last)
     if last > sheet.rows:
-        work.changes.update(sheet, rows=last)
+        work.changes.update(replace(sheet, rows=last))
     for offset in range(width):
         target = columns[place + offset]
         if target.formula is not None:
@@ -311,19 +317,20 @@ def write_cells(work: Work, sheet: Any, row: int, column: int, texts: list[list[
                 field="cells",
             )
         new = [cells_of_row[offset] for cells_of_row in texts]
-        work.changes.update(target, blocks=cells.put_over(target.blocks, row - 1, new))
+        blocks = cells.put_over(target.blocks, row - 1, new)
+        work.changes.update(replace(target, blocks=blocks))
 
 
-def remove_sheet(work: Work, sheet: Any) -> None:
+def remove_sheet(work: Work, sheet: Sheet) -> None:
     """Remove what rests on a sheet, then it."""
-    for passage in work.rows(Passage, sheet=sheet):
+    for passage in work.rows.passages_of(sheet):
         remove_passage(work, passage)
     remove_fits_of(work, sheet=sheet)
-    for graph in work.rows(Graph, sheet=sheet):
+    for graph in work.rows.graphs_of(sheet):
         work.changes.delete(graph)
-    for column in work.rows(SheetColumn, sheet=sheet):
+    for column in work.rows.columns_of(sheet):
         remove_column(work, column)
-    for row in work.rows(RowAside, sheet=sheet):
+    for row in work.rows.asides_of(sheet):
         work.changes.delete(row)
     work.changes.delete(sheet)
 
@@ -335,20 +342,21 @@ def _plain(text: str) -> str:
     return with_point if reading.is_number(with_point) else text
 
 
-def _insert(work: Work, name: str, *, rows: int = 0, footage: Any = None) -> Any:
+def _insert(work: Work, name: str, *, rows: int = 0, footage: Footage | None = None) -> Sheet:
     """A new sheet: read by eye from a footage, or typed."""
     return work.changes.insert(
-        Sheet,
-        study=work.study_id,
-        footage=footage,
-        kind="eye" if footage else "typed",
-        name=work.unique_sheet_name(name),
-        rows=rows,
+        Sheet(
+            study_id=work.study_id,
+            footage_id=footage.id if footage else None,
+            kind="eye" if footage else "typed",
+            name=work.unique_sheet_name(name),
+            rows=rows,
+        )
     )
 
 
 def _check_room(work: Work) -> None:
-    if len(work.rows(Sheet)) >= MOST_SHEETS:
+    if len(work.rows.all(Sheet)) >= MOST_SHEETS:
         raise Refused(f"A study has room for {MOST_SHEETS} sheets; remove one first.")
 
 
@@ -357,22 +365,22 @@ def _check_rows(rows: int) -> None:
         raise Refused(f"A sheet has room for {reading.MOST_ROWS} rows.", field="row")
 
 
-def _typed_columns(sheet: Any) -> list[Any]:
+def _typed_columns(work: Work, sheet: Sheet) -> list[SheetColumn]:
     if sheet.kind == "bodies":
         raise Refused("These rows are marks; set a mark aside instead.", field="row")
-    return [column for column in columns_of(sheet) if column.formula is None]
+    return [column for column in work.rows.columns_of(sheet) if column.formula is None]
 
 
-def _store(work: Work, column: Any, texts: list[str]) -> None:
+def _store(work: Work, column: SheetColumn, texts: Sequence[str]) -> None:
     """Give a column its cells; blocks that did not change keep their keys."""
-    work.changes.update(column, blocks=cells.put_column(texts))
+    work.changes.update(replace(column, blocks=cells.put_column(texts)))
 
 
-def _move_asides(work: Work, sheet: Any, moved: Any) -> None:
-    rows = {row.row: row.reason for row in work.rows(RowAside, sheet=sheet)}
-    for row in work.rows(RowAside, sheet=sheet):
+def _move_asides(work: Work, sheet: Sheet, moved: Callable[[int], int | None]) -> None:
+    asides = work.rows.asides_of(sheet)
+    for row in asides:
         work.changes.delete(row)
-    for old, reason in rows.items():
-        new = moved(old)
+    for row in asides:
+        new = moved(row.row)
         if new is not None:
-            work.changes.insert(RowAside, sheet=sheet, row=new, study=work.study_id, reason=reason)
+            work.changes.insert(replace(row, row=new))

@@ -1,16 +1,15 @@
 """Straightening: the computed columns, the graph and the line of a straight form, in one edit."""
 
-from typing import Any, Literal
+from typing import Literal
 
 from footing.core.errors import Refused
 from footing.core.straightening import FORMS, MADE, Made
 from footing.formats.headings import Heading, unique
-from footing.store.tables import Body, Sheet, SheetColumn
-from footing.studies.body_table import BodyTable
+from footing.store.rows import Body, Footage, Sheet
 from footing.studies.edits.base import EditModel
 from footing.studies.edits.columns import insert_column, sheet_of_bodies
 from footing.studies.edits.fits import AddFit
-from footing.studies.edits.graphs import MOST_GRAPHS, ColumnKey, SetGraph, graphs_of
+from footing.studies.edits.graphs import MOST_GRAPHS, ColumnKey, SetGraph
 from footing.studies.sheets import key_of
 from footing.studies.sources import Sources
 from footing.studies.work import Work
@@ -38,32 +37,32 @@ class Straighten(EditModel):
         if (self.body is None) == (self.sheet is None):
             raise Refused("Name a body or a sheet.", field="body")
         owner = {"body": self.body} if self.body is not None else {"sheet": self.sheet}
-        source: dict[str, Any]
+        source: Footage | Sheet
         if self.body is not None:
-            source = {"footage": work.row(Body, self.body).footage}
+            source = work.rows.footage_of(work.row(Body, self.body))
         else:
-            source = {"sheet": work.row(Sheet, self.sheet or 0)}
+            source = work.row(Sheet, self.sheet or 0)
         of_y, of_x = FORMS[self.form]
         x = self._column(work, source, self.x, MADE[of_x])
         y = self._column(work, source, self.y, MADE[of_y])
-        ids = {name: row.id for name, row in source.items()}
-        present = graphs_of(work, source)
+        ids = {"footage" if isinstance(source, Footage) else "sheet": source.id}
+        present = work.rows.graphs_of(source)
         if not present:
             SetGraph(**ids, x=self.x, ys=[self.y]).apply(work)
-            present = graphs_of(work, source)
+            present = work.rows.graphs_of(source)
         place = min(len(present), MOST_GRAPHS - 1)
         same = next((graph.place for graph in present if (graph.x, graph.ys) == (x, [y])), place)
         SetGraph(**ids, place=same, x=x, ys=[y]).apply(work)
         AddFit(**owner, x=x, y=y, curve="line").apply(work)
 
-    def _column(self, work: Work, source: dict[str, Any], key: str, made: Made) -> str:
+    def _column(self, work: Work, source: Footage | Sheet, key: str, made: Made) -> str:
         """The key of the column that holds what is made of another."""
         if made.key == "same":
             return key
-        sheet = source.get("sheet") or sheet_of_bodies(work, source["footage"])
+        sheet = source if isinstance(source, Sheet) else sheet_of_bodies(work, source)
         name, symbol = self._named(work, source, key)
         formula = made.formula.format(symbol)
-        columns = work.rows(SheetColumn, sheet=sheet)
+        columns = work.rows.columns_of(sheet)
         there = next((one for one in columns if one.formula == formula), None)
         if there is not None:
             return key_of(there)
@@ -71,15 +70,15 @@ class Straighten(EditModel):
         heading = unique(heading, {one.symbol for one in columns})
         return key_of(insert_column(work, sheet, heading, formula=formula))
 
-    def _named(self, work: Work, source: dict[str, Any], key: str) -> tuple[str, str]:
+    def _named(self, work: Work, source: Footage | Sheet, key: str) -> tuple[str, str]:
         """Name and symbol of a column."""
-        known = Sources(work.study_id)
-        if "sheet" in source:
-            column = known.sheet(source["sheet"]).table.column(key)
+        known = Sources(work.rows)
+        if isinstance(source, Sheet):
+            column = known.sheet(source).table.column(key)
         else:
-            table = known.footage(source["footage"]).every_table[self.body or 0]
+            table = known.footage(source).every_table[self.body or 0]
             column = table.column(key)
-            if isinstance(table, BodyTable) and key in table.measured_keys and column is not None:
+            if key in table.measured_keys and column is not None:
                 return column.variable.name, key
         if column is None:
             raise Refused("This column is not there any more.", field="x")

@@ -1,13 +1,13 @@
 """What can be asked about one body: two moments, a flight, pictures of it."""
 
 from collections.abc import Callable
-from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response
 
-from footing.core.errors import NotThere
-from footing.store.tables import Body
+from footing.store.reading import read_study
+from footing.store.rows import Body
+from footing.store.snapshot import StudyRows
 from footing.studies import moments, strobe, uploads
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy
@@ -34,22 +34,23 @@ def read_flight(
 @router.get("/studies/{study_id}/bodies/{body}/strobe.jpg")
 def read_strobe(request: Request, study: SeenStudy, body: int, every: int = 1) -> Response:
     """The body from many frames in one picture, as JPEG."""
-    picture = strobe.strobe(study, body, every=every, picture=_frames(request, study, body))
+    rows = read_study(study.id)
+    row = rows.find(Body, body)
+    picture = strobe.strobe(rows, row, every=every, picture=_frames(request, rows, row))
     return Response(picture, media_type="image/jpeg", headers=_FRESH)
 
 
 @router.get("/studies/{study_id}/bodies/{body}/spot.jpg")
 def read_spot(request: Request, study: SeenStudy, body: int) -> Response:
     """The spot that was marked first, with its surroundings, as a small JPEG."""
-    picture = strobe.spot(study, body, picture=_frames(request, study, body))
+    rows = read_study(study.id)
+    row = rows.find(Body, body)
+    picture = strobe.spot(rows, row, picture=_frames(request, rows, row))
     return Response(picture, media_type="image/jpeg", headers=_FRESH)
 
 
-def _frames(request: Request, study: Any, body: int) -> Callable[[int], bytes]:
-    row: Any = Body.get_or_none((Body.id == body) & (Body.study == study.id))
-    if row is None:
-        raise NotThere("The study has no such body.")
-    stored = uploads.stored_media(row.footage, request.app.state.settings)
+def _frames(request: Request, rows: StudyRows, body: Body) -> Callable[[int], bytes]:
+    stored = uploads.stored_media(rows.footage_of(body), request.app.state.settings)
 
     def picture(frame: int) -> bytes:
         found: bytes = request.app.state.frames.jpeg(stored, frame, "screen")

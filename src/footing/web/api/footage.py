@@ -1,7 +1,5 @@
 """Frames, the straightened view, and what the background can do with a footage."""
 
-from typing import Any
-
 from anyio import to_thread
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
@@ -11,9 +9,11 @@ from footing.core.errors import Busy, NotThere, Refused
 from footing.media.cache import FrameSize
 from footing.media.service import StoredMedia
 from footing.store.database import connected
-from footing.store.tables import Body, Footage, Mark
+from footing.store.reading import read_study
+from footing.store.rows import Body, Footage
 from footing.studies import uploads
 from footing.studies.follows import Control, FollowRequest, ask_follow, control
+from footing.studies.grounds import grounded
 from footing.studies.straight import straightened
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
@@ -32,8 +32,8 @@ async def read_frame(
 
     def stored() -> StoredMedia:
         with connected():
-            here = (Footage.study == study.id) & (Footage.media == content)
-            footage: Any = Footage.get_or_none(here)
+            footages = read_study(study.id).footages
+            footage = next((one for one in footages if one.content == content), None)
             if footage is None:
                 raise NotThere("The study has no such footage.")
             return uploads.stored_media(footage, request.app.state.settings)
@@ -52,13 +52,13 @@ async def read_frame(
 @router.get("/studies/{study_id}/sources/{source}/straight.jpg")
 def read_straight(request: Request, study: SeenStudy, source: int, frame: int) -> Response:
     """A frame with its oblique plane laid flat, as JPEG."""
-    footage: Any = Footage.get_or_none((Footage.study == study.id) & (Footage.id == source))
-    if footage is None:
-        raise NotThere("The study has no such source.")
+    rows = read_study(study.id)
+    footage = rows.find(Footage, source)
     stored = uploads.stored_media(footage, request.app.state.settings)
     picture = request.app.state.frames.jpeg(stored, frame, "screen")
     headers = {"Cache-Control": "no-store"}
-    return Response(straightened(footage, picture), media_type="image/jpeg", headers=headers)
+    flat = straightened(grounded(footage, rows), picture)
+    return Response(flat, media_type="image/jpeg", headers=headers)
 
 
 @router.post("/studies/{study_id}/follows", status_code=202)
@@ -86,14 +86,16 @@ def follow_background(
     request: Request, study: SeenStudy, visitor: Visitor, body: int
 ) -> JSONResponse:
     """Ask for a background spot to be followed from its first mark; its marks come as an edit."""
-    row: Any = Body.get_or_none((Body.id == body) & (Body.study == study.id) & Body.background)
-    if row is None:
+    rows = read_study(study.id)
+    row = rows.find(Body, body)
+    if not row.background:
         raise NotThere("The study has no such background spot.")
-    if not Mark.select().where(Mark.body == row).exists():
+    if not rows.marks_of(row):
         raise Refused("Mark the spot in one frame first; it is followed from there.")
     request.app.state.jobs.ask(
         "follow_background",
         once=f"body {body}",
+        study=study.id,
         body=body,
         role=visitor.role,
         person=visitor.id,

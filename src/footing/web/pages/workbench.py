@@ -10,13 +10,14 @@ from footing.core.curves import CURVES, Curve
 from footing.core.formulas.functions import FUNCTIONS
 from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS
+from footing.store.reading import read_study
+from footing.store.rows import Footage, Sheet
 from footing.studies import phones
 from footing.studies.ground_view import unit_choices
 from footing.studies.lists import own_formulas
 from footing.studies.looks import COLOURS, LOOKS
 from footing.studies.people import Person
 from footing.studies.places import left_off
-from footing.studies.sources import eye_sheets
 from footing.studies.view import study_view
 from footing.web.phone_code import phone_code
 from footing.web.routing import DatabaseRoute
@@ -81,6 +82,14 @@ def cards(
     return templates.TemplateResponse(request, "_cards.html", context)
 
 
+def _eye_sheets(view: dict[str, Any]) -> tuple[Sheet, ...]:
+    """The sheets that are read by eye from the footage on the stage."""
+    if not view["footage"]:
+        return ()
+    rows = read_study(view["id"])
+    return rows.eye_sheets(rows.find(Footage, view["footage"]["id"]))
+
+
 def _families() -> dict[str, list[Curve]]:
     """The named curves under the names of their families."""
     found: dict[str, list[Curve]] = {}
@@ -112,7 +121,7 @@ def _context(
         "step": step,
         "quantities": QUANTITIES,
         "curves": CURVES,
-        "eye_sheets": eye_sheets(view["footage"]["id"]) if view["footage"] else [],
+        "eye_sheets": _eye_sheets(view),
         "families": _families(),
         "usual_curve": _usual_curve,
         "own_formulas": own_formulas(visitor) if step == Step.GRAPH else [],

@@ -1,0 +1,81 @@
+"""Rows as everything above the store takes and gives them: a frozen dataclass for each table.
+
+Their fields are the columns of the tables, by name and type; a test holds them equal. A row with
+changed fields is another row (`dataclasses.replace`), which an edit stores.
+"""
+
+from footing.store.rows.base import NEW, Key, Row, key_of_row
+from footing.store.rows.bodies import Body, Doubt, Follow, HiddenFrame, Mark, Member
+from footing.store.rows.files import Footage, Media, PhoneLink, Surveyed, Upload
+from footing.store.rows.graphs import (
+    Finding,
+    Fit,
+    GivenParameter,
+    Graph,
+    OtherSeries,
+    Passage,
+    Sketch,
+)
+from footing.store.rows.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
+from footing.store.rows.history import Edit
+from footing.store.rows.people import (
+    FailedSignIn,
+    Group,
+    Lab,
+    SchoolClass,
+    SeriesRule,
+    SignIn,
+    SigningKey,
+    Student,
+    Study,
+    StudyPlace,
+    Teacher,
+)
+from footing.store.rows.sheets import Cells, RowAside, Sheet, SheetColumn, StudyQuantity
+
+__all__ = [
+    "NEW",
+    "Body",
+    "Cells",
+    "Doubt",
+    "Edit",
+    "FailedSignIn",
+    "Finding",
+    "Fit",
+    "Follow",
+    "Footage",
+    "GivenParameter",
+    "Graph",
+    "Ground",
+    "Group",
+    "HiddenFrame",
+    "Key",
+    "KnownLength",
+    "Lab",
+    "Mark",
+    "Media",
+    "Member",
+    "OtherSeries",
+    "Passage",
+    "PhoneLink",
+    "Plane",
+    "PlanePoint",
+    "Row",
+    "RowAside",
+    "SchoolClass",
+    "SeriesRule",
+    "Sheet",
+    "SheetColumn",
+    "SignIn",
+    "SigningKey",
+    "Sketch",
+    "Student",
+    "Study",
+    "StudyPlace",
+    "StudyQuantity",
+    "StudyUnit",
+    "Surveyed",
+    "Teacher",
+    "Upload",
+    "key_of_row",
+]
