@@ -19,7 +19,7 @@ from footing.store import tables
 from footing.store.cluster import Cluster
 from footing.store.database import bind, bound_url, connected, database, unbind
 from footing.store.migrations import apply_migrations
-from footing.studies.people import Person, student, teacher
+from footing.studies.people import Person, person
 from tests.films import numbered_film
 
 hypothesis.settings.register_profile("footing", deadline=None)  # a machine may be busy
@@ -105,10 +105,10 @@ def world(empty_database: str) -> World:
         school_class=school_class, lab=lab, group=groups[0], title="Sled run"
     )
     return World(
-        teacher(tarnwick),
-        teacher(other),
-        student(ottilie),
-        student(saoirse),
+        person("teacher", tarnwick.id),
+        person("teacher", other.id),
+        person("student", ottilie.id),
+        person("student", saoirse.id),
         school_class,
         lab,
         study,

@@ -21,10 +21,10 @@ from footing.demo.seed import seed_demo
 from footing.jobs.queue import open_queue, work
 from footing.logs import write_log
 from footing.settings import Settings
+from footing.store.arrivals import not_surveyed
 from footing.store.cluster import Cluster
 from footing.store.database import bind, connected, unbind
 from footing.store.migrations import apply_migrations
-from footing.store.tables import Media
 from footing.watching import watched, worker_beside
 from footing.web.app import create_app
 from footing.web.protocol import ImpatientProtocol
@@ -125,8 +125,8 @@ def _ask_for_surveys(url: str) -> None:
     """Have every file looked through that nobody has looked through yet."""
     with open_queue(url) as queue, connected():
         queue.ask("tidy_up", once="tidy up")
-        for media in Media.select().where(Media.survey.is_null() & (Media.kind == "video")):
-            queue.ask("look_through", once=media.content, content=media.content)
+        for content in not_surveyed():
+            queue.ask("look_through", once=content, content=content)
 
 
 def _end_with_parent(parent: int) -> None:

@@ -15,7 +15,7 @@ from footing.jobs.queue import open_queue
 from footing.settings import Settings
 from footing.store.database import bound_url
 from footing.store.notices import Listener, notify
-from footing.store.tables import Follow, Media, Study
+from footing.store.tables import Follow, Media
 from footing.studies.door import submit
 from footing.studies.follows import FollowRequest, ask_follow, control
 from tests.conftest import World, do_the_work
@@ -144,8 +144,7 @@ def rolling(tab: Tab, tmp_path: Path, settings: Settings) -> tuple[int, list[tup
 
 def wanted(tab: Tab, body: int, **how: Any) -> int:
     """Ask for a follow, but do not tell the queue."""
-    study = Study.get_by_id(tab.study_id)
-    return ask_follow(study, tab.person, FollowRequest(bodies=[body], **how))
+    return ask_follow(tab.study, tab.person, FollowRequest(bodies=[body], **how))
 
 
 def asked(tab: Tab, body: int, **how: Any) -> int:
@@ -244,7 +243,7 @@ def test_a_paused_follow_waits_until_it_goes_on(
 ) -> None:
     body, _ = rolling
     follow = asked(tab, body, frame=2, to=29)
-    study = Study.get_by_id(tab.study_id)
+    study = tab.study
     assert control(study, follow, "pause") is False
     do_the_work(settings)
     assert list(marks_of(tab)) == [2]

@@ -10,7 +10,7 @@ from footing.core.errors import Refused
 from footing.store import tables
 from footing.store.database import bind, connected, database, unbind
 from footing.store.migrations import apply_migrations, pending
-from footing.studies.people import student
+from footing.studies.people import person
 from tests.studies.steps import Tab
 
 OLDER = Path(__file__).with_name("older")
@@ -103,7 +103,7 @@ def test_a_study_from_then_opens_and_its_edits_are_taken_back_or_refused(older: 
     apply_migrations()
     with connected():
         study = tables.Study.get_by_id(1)
-        tab = Tab(study, student(tables.Student.get_by_id(1)))
+        tab = Tab(study, person("student", 1))
         assert [mark[0] for mark in tab.view()["bodies"][0]["marks"]] == [0, 1, 2]
         tab.does("undo")
         tab.does("undo")

@@ -7,7 +7,11 @@ from uuid import uuid4
 from pydantic import TypeAdapter
 
 from footing.settings import Settings
-from footing.store.tables import CONTENT, Study
+from footing.store.access import ClassStudy, class_study
+from footing.store.classes import latest_edit
+from footing.store.mapping import CONTENT, KINDS, values
+from footing.store.reading import read_study
+from footing.store.records import as_row
 from footing.studies import uploads
 from footing.studies.door import Accepted, EditRequest, submit
 from footing.studies.people import Person
@@ -22,7 +26,7 @@ class Tab:
     def __init__(self, study: Any, person: Person) -> None:
         self.study_id = int(study.id)
         self.person = person
-        self.seq = int(Study.get_by_id(study.id).seq)
+        self.seq = latest_edit(self.study_id)
 
     def does(self, kind: str, **fields: Any) -> Accepted:
         accepted = submit(self.study_id, self.person, self.request(kind, **fields))
@@ -45,7 +49,13 @@ class Tab:
         )
 
     def view(self, source: int | None = None) -> dict[str, Any]:
-        return study_view(Study.get_by_id(self.study_id), self.person, source=source)
+        return study_view(self.study, self.person, source=source)
+
+    @property
+    def study(self) -> ClassStudy:
+        study = class_study(self.study_id)
+        assert study is not None
+        return study
 
     def uploads(self, film: Path, settings: Settings) -> int:
         content = uploads.take_in(film, settings)
@@ -53,11 +63,13 @@ class Tab:
 
 
 def all_rows(study_id: int) -> dict[str, list[dict[str, Any]]]:
-    """Every content row of a study."""
-    return {
-        table.__name__: sorted(
-            (dict(row.__data__) for row in table.select().where(table.study == study_id)),
-            key=str,
-        )
-        for table in CONTENT
-    }
+    """Every content row of a study in the database; what is kept in memory is the same."""
+    kept = read_study(study_id)
+    found = {}
+    for kind in CONTENT:
+        table: Any = KINDS[kind]
+        of_study = table.select().where(table.study == study_id)
+        rows = [as_row(kind, row) for row in of_study]
+        found[kind.__name__] = sorted((values(row) for row in rows), key=str)
+        assert found[kind.__name__] == sorted((values(row) for row in kept.all(kind)), key=str)
+    return found

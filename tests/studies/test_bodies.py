@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 
 from footing.core.errors import Refused, Stale
-from footing.store.tables import Study
 from footing.studies import moments
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.following import FollowedBody, FollowMarks
@@ -28,7 +27,7 @@ def column(tab: Tab, body: int, key: str) -> dict[int, float]:
 
 
 def study_of(measured: Measured) -> Any:
-    return Study.get_by_id(measured.tab.study_id)
+    return measured.tab.study
 
 
 def marked(measured: Measured, body: int, places: dict[int, tuple[float, float]]) -> None:

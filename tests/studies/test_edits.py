@@ -6,7 +6,7 @@ import pytest
 from pydantic import ValidationError
 
 from footing.core.errors import Refused, Stale
-from footing.store.tables import Edit
+from footing.store import history
 from footing.studies.edits import AnyEdit
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab, all_rows
@@ -153,11 +153,11 @@ def fails_whole_and_is_undone_and_redone(
     before = all_rows(tab.study_id)
     fields = filled(EXAMPLES[kind], measured)
 
-    def fail(**_: object) -> None:
+    def fail(_: object) -> None:
         raise RuntimeError
 
     with monkeypatch.context() as patch:
-        patch.setattr(Edit, "create", fail)
+        patch.setattr(history, "append", fail)
         with pytest.raises(RuntimeError):
             tab.does(kind, **fields)
     assert all_rows(tab.study_id) == before, kind

@@ -1,13 +1,14 @@
 """What graphs show, and how: chosen by edits, seen in the state and in the file."""
 
 import re
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 import pytest
 
 from footing.core.errors import NotThere, Refused
-from footing.store.tables import Study
+from footing.store.records import change
 from footing.studies.graph_file import Boxes, filled, graph_file
 from footing.studies.graph_labels import box_layers, legend_layers
 from tests.studies.conftest import Measured, typed_sheet
@@ -86,9 +87,8 @@ def test_points_look_as_was_chosen_then_as_the_class_has_it_then_as_the_body(
     measured: Measured,
 ) -> None:
     own = choose(measured, x="t", ys=["y"])["series"][0]
-    row = Study.get_by_id(measured.tab.study_id).school_class
-    row.series_look = {"form": "plus", "size": 4}
-    row.save()
+    row = measured.tab.study.school_class
+    change(row, replace(row, series_look={"form": "plus", "size": 4}))
     of_class = graphs(measured)[0]["series"][0]
     assert of_class["path"] != own["path"]
     assert of_class["size"] > own["size"]

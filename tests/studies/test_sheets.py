@@ -7,7 +7,6 @@ import pytest
 
 from footing.core.errors import FootingError, Refused
 from footing.core.formulas.syntax import WrongFormula
-from footing.store.tables import Study
 from footing.studies import tables_out
 from footing.studies.graph_file import filled
 from tests.studies.conftest import typed_sheet
@@ -32,7 +31,7 @@ def column(tab: Tab, sheet: int, symbol: str) -> dict[str, Any]:
 
 def texts(tab: Tab, sheet: int, symbol: str) -> list[str]:
     key = column(tab, sheet, symbol)["key"]
-    window = tables_out.window(Study.get_by_id(tab.study_id), sheet, 0, 500, [])
+    window = tables_out.window(tab.study, sheet, 0, 500, [])
     found: list[str] = window["cells"][key]
     return found
 

@@ -8,6 +8,7 @@ import pytest
 from footing.core.errors import NotThere
 from footing.store import reading
 from footing.store.database import connected
+from footing.store.mapping import CONTENT
 from footing.store.reading import read_study
 from footing.store.rows import Body, Mark
 from footing.store.snapshot import StudyRows
@@ -21,7 +22,7 @@ def read_anew(study_id: int) -> StudyRows:
 
 
 def everything(rows: StudyRows) -> dict[str, object]:
-    return {kind.__name__: rows.all(kind) for kind in reading.CONTENT}
+    return {kind.__name__: rows.all(kind) for kind in CONTENT}
 
 
 def test_what_is_kept_is_what_the_database_holds(measured: Measured) -> None:

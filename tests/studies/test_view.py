@@ -1,5 +1,6 @@
 """What a study shows: numbers from marks, in units, with what they mean."""
 
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -8,7 +9,8 @@ import pytest
 
 from footing.core.axes import axis_range
 from footing.core.errors import Refused
-from footing.store.tables import Media, Study
+from footing.store.records import change
+from footing.store.tables import Media
 from footing.studies import tables_out
 from tests.conftest import World
 from tests.studies.conftest import Measured
@@ -206,9 +208,8 @@ def test_what_was_found_in_the_file_since_and_the_rules_of_the_class_are_seen_at
     survey = {"damaged": [3], "repeated": [5], "moves_from": None}
     Media.update(survey=survey).execute()
     assert measured.tab.view()["footage"]["damaged"] == [3]
-    row = Study.get_by_id(measured.tab.study_id).school_class
-    row.series_look = {"form": "cross"}
-    row.save()
+    row = measured.tab.study.school_class
+    change(row, replace(row, series_look={"form": "cross"}))
     after = measured.tab.view()
     assert after["seq"] == before["seq"]
     paths = [view["graphs"][0]["series"][0]["path"] for view in (before, after)]
@@ -223,8 +224,7 @@ def test_chosen_digits_reach_the_table_and_the_file(measured: Measured, tmp_path
     place = [column["key"] for column in table["columns"]].index("y")
     shown = [row[place] for row in table["rows"]]
     assert shown[0] == "−0.20"
-    study = Study.get_by_id(tab.study_id)
-    _, path = tables_out.table_file(study.id, f"b{view['bodies'][0]['id']}", "csv", tmp_path)
+    _, path = tables_out.table_file(tab.study_id, f"b{view['bodies'][0]['id']}", "csv", tmp_path)
     assert "-0.20" in path.read_text().replace("−", "-")
 
 

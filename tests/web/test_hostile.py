@@ -21,6 +21,7 @@ from footing.core.errors import Unreadable
 from footing.formats.reading import read_table
 from footing.serving import running
 from footing.settings import Settings
+from footing.store import reading
 from footing.store.database import database
 from footing.store.tables import FailedSignIn, SignIn, Teacher
 from footing.studies import people
@@ -308,6 +309,7 @@ def test_numbers_from_before_there_were_limits_leave_everything_readable(
         "UPDATE body SET mass = '1e-300', mass_unit = 'kg'",
     ):
         database.execute_sql(statement)
+    reading.forget()
     path = f"/api/studies/{filmed.study_id}"
     state = site.asks(world.heron, "GET", path)
     assert state.status_code == 200

@@ -13,10 +13,9 @@ import httpx2 as httpx
 
 from footing.bench.files import CLIP
 from footing.bench.measuring import line
-from footing.bench.site import demo_site
+from footing.bench.site import demo_site, demo_teacher, new_study
 from footing.settings import Settings
 from footing.store.database import connected
-from footing.store.tables import SchoolClass, Study, Teacher
 from footing.studies import people, uploads
 from footing.web.security import COOKIE
 
@@ -51,8 +50,7 @@ def measure(settings: Settings, _folder: Path) -> None:
     """A class that marks, and light requests beside heavy ones."""
     with demo_site(settings) as address:
         with connected():
-            teacher = Teacher.get()
-            token = people.sign_in(people.teacher(teacher), days=1)
+            token = people.sign_in(demo_teacher(), days=1)
         client = httpx.AsyncClient(base_url=address, cookies={COOKIE: token}, timeout=_TIMEOUT)
         asyncio.run(_measured(client, settings))
 
@@ -85,10 +83,10 @@ async def _edit(client: httpx.AsyncClient, study: int, **edit: object) -> httpx.
 async def _desk(client: httpx.AsyncClient, settings: Settings) -> _Desk:
     with connected():
         content = uploads.take_in(CLIP, settings)
-        study = Study.create(school_class=SchoolClass.get(), title="One of thirty")
+        study = new_study("One of thirty")
 
     async def made(**edit: object) -> int:
-        response = await _edit(client, study.id, **edit)
+        response = await _edit(client, study, **edit)
         response.raise_for_status()
         return int(response.json()["made"].split(":")[1])
 
@@ -96,11 +94,11 @@ async def _desk(client: httpx.AsyncClient, settings: Settings) -> _Desk:
     ends = {"start_x": 100, "start_y": 500, "end_x": 100, "end_y": 200}
     known = await made(kind="add_known_length", footage=footage, frame=0, **ends)
     await _edit(
-        client, study.id, kind="type_known_length", known_length=known, length="2.00", unit="m"
+        client, study, kind="type_known_length", known_length=known, length="2.00", unit="m"
     )
     body = await made(kind="add_body", footage=footage, name="sled")
     await made(kind="add_fit", body=body, x="t", y="x", curve="quadratic", passages=[])
-    return _Desk(study.id, content, body)
+    return _Desk(study, content, body)
 
 
 async def _group(client: httpx.AsyncClient, desk: _Desk, laps: Laps, ends: float) -> None:

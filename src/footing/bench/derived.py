@@ -16,10 +16,10 @@ import numpy as np
 from pydantic import JsonValue
 
 from footing.bench.files import CLIP
-from footing.bench.site import demo_site
+from footing.bench.site import demo_class, demo_site, demo_teacher, new_study
 from footing.settings import Settings
+from footing.store.classes import studies_of
 from footing.store.database import connected
-from footing.store.tables import SchoolClass, Study, Teacher
 from footing.studies import people, uploads
 from footing.web.pages.workbench import Step
 from footing.web.security import COOKIE
@@ -40,12 +40,12 @@ def write(settings: Settings, folder: Path) -> int:
     folder.mkdir(parents=True, exist_ok=True)
     with demo_site(settings) as address:
         with connected():
-            token = people.sign_in(people.teacher(Teacher.get()), days=1)
+            token = people.sign_in(demo_teacher(), days=1)
         cookies = {COOKIE: token}
         with httpx.Client(base_url=address, cookies=cookies, timeout=_TIMEOUT) as client:
             _large_study(client, settings)
             with connected():
-                studies = [row.id for row in Study.select().order_by(Study.id)]
+                studies = sorted(key for key, _ in studies_of(demo_class()))
             count = 0
             for study in studies:
                 for name, content in _of_study(client, study):
@@ -122,7 +122,7 @@ def _large_study(client: httpx.Client, settings: Settings) -> None:
     """Several bodies with many marks, a sine and a line through a velocity."""
     with connected():
         content = uploads.take_in(CLIP, settings)
-        study = Study.create(school_class=SchoolClass.get(), title="Large").id
+        study = new_study("Large")
 
     def does(**edit: object) -> int:
         request = {"edit": edit, "based_on": 10**6, "token": uuid4().hex}

@@ -7,11 +7,18 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import UTC, datetime
 
 from playwright.sync_api import Page, sync_playwright
 
 from footing.serving import open_database
 from footing.settings import Settings
+from footing.store.accounts import first_of_class
+from footing.store.classes import any_class
+from footing.store.records import add
+from footing.store.rows import Study
+from footing.studies import people
+from footing.studies.people import Person
 
 _CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
 
@@ -33,6 +40,25 @@ def demo_site(settings: Settings) -> Iterator[str]:
                 yield f"http://127.0.0.1:{port}"
             finally:
                 site.terminate()
+
+
+def demo_teacher() -> Person:
+    """The teacher of the demo."""
+    first = first_of_class()
+    assert first is not None
+    return people.teacher(first[0])
+
+
+def demo_class() -> int:
+    """The key of the demo's class."""
+    of = any_class()
+    assert of is not None
+    return of.id
+
+
+def new_study(title: str) -> int:
+    """An empty study of the demo's class; gives its key."""
+    return add(Study(school_class_id=demo_class(), title=title, made_at=datetime.now(UTC))).id
 
 
 @contextmanager

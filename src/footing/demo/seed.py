@@ -5,6 +5,7 @@ the scatter of a hand that clicks; the application itself never sees the truth.
 """
 
 import json
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -13,8 +14,11 @@ import numpy as np
 from pydantic import TypeAdapter
 
 from footing.settings import Settings
+from footing.store.classes import any_class
 from footing.store.database import transaction
-from footing.store.tables import Fit, Group, Lab, SchoolClass, Student, Study, Teacher
+from footing.store.reading import read_study
+from footing.store.records import add
+from footing.store.rows import Group, Lab, SchoolClass, Sheet, Student, Study, Teacher
 from footing.studies import uploads
 from footing.studies.door import EditRequest, submit
 from footing.studies.people import Person, student
@@ -48,7 +52,7 @@ _LABS = {
 class Hand:
     """Somebody who works on a study: sends edits one after the other."""
 
-    def __init__(self, study: Any, person: Person) -> None:
+    def __init__(self, study: Study, person: Person) -> None:
         self._study = study
         self._person = person
         self._seq = study.seq
@@ -62,6 +66,12 @@ class Hand:
         self._seq = accepted.seq
         return int(accepted.made.split(":")[1]) if accepted.made and "/" not in accepted.made else 0
 
+    def fit_of(self, sheet: int) -> int:
+        """The key of the fit of a sheet."""
+        rows = read_study(self._study.id)
+        (fit,) = rows.fits_of(rows.find(Sheet, sheet))
+        return fit.id
+
     def marks(
         self, body: int, truth: dict[str, Any], frames: range, rng: np.random.Generator
     ) -> None:
@@ -73,27 +83,31 @@ class Hand:
 
 def seed_demo(settings: Settings) -> None:
     """Make the demo world, unless the database has a class already."""
-    if SchoolClass.select().exists():
+    if any_class() is not None:
         return
     with transaction():
-        teacher = Teacher.create(name="Ms Tarnwick")
-        school_class = SchoolClass.create(teacher=teacher, name="9K Physics", code="LARK-9K")
+        teacher = add(Teacher(name="Ms Tarnwick"))
+        of = add(SchoolClass(teacher_id=teacher.id, name="9K Physics", code="LARK-9K")).id
         people: dict[str, Person] = {}
-        groups: dict[str, Any] = {}
+        groups: dict[str, int] = {}
         for name, members in _GROUPS.items():
-            groups[name] = Group.create(school_class=school_class, name=name)
-            rows = [Student.create(group=groups[name], name=member) for member in members]
+            groups[name] = add(Group(school_class_id=of, name=name)).id
+            rows = [add(Student(group_id=groups[name], name=member)) for member in members]
             people[name] = student(rows[0])
         labs = {
-            title: Lab.create(school_class=school_class, title=title, task=task)
+            title: add(Lab(school_class_id=of, title=title, task=task)).id
             for title, task in _LABS.items()
         }
 
         def study(lab: str, group: str) -> Hand:
-            row = Study.create(
-                school_class=school_class, lab=labs[lab], group=groups[group], title=lab
+            row = Study(
+                school_class_id=of,
+                lab_id=labs[lab],
+                group_id=groups[group],
+                title=lab,
+                made_at=datetime.now(UTC),
             )
-            return Hand(row, people[group])
+            return Hand(add(row), people[group])
 
         _finished_lob(study("Snowball lob", "Heron"), settings)
         _half_done_sled(study("Sled run", "Wren"), settings)
@@ -231,7 +245,7 @@ def _kick_sled(hand: Hand) -> None:
     hand.does("set_quantity", symbol="g", name="free fall", typed="9.81 ± 0.01", unit="m/s^2")
     hand.does("set_graph", sheet=sheet, x=f"c{v}", ys=[f"c{d}"])
     hand.does("straighten", sheet=sheet, x=f"c{v}", y=f"c{d}", form="y-x2")
-    fit = Fit.select().where(Fit.sheet == sheet).get().id
+    fit = hand.fit_of(sheet)
     hand.does("add_finding", fit=fit, formula="1/(2*m*g)", name="friction", symbol="μ")
 
 

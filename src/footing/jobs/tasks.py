@@ -2,8 +2,6 @@
 
 import logging
 from collections.abc import Callable
-from dataclasses import asdict
-from typing import Any
 from uuid import uuid4
 
 import procrastinate
@@ -11,12 +9,13 @@ import procrastinate
 from footing.core.errors import FootingError, Unreadable
 from footing.media.survey import Survey, survey
 from footing.settings import Settings
+from footing.store.arrivals import keep_survey, studies_with
+from footing.store.contents import is_stored, survey_of
 from footing.store.database import connected
 from footing.store.media import media_path
 from footing.store.notices import notify
 from footing.store.reading import read_study
-from footing.store.rows import Body
-from footing.store.tables import Footage, Media
+from footing.store.rows import Body, Surveyed
 from footing.studies import people
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.marks import PlaceMarks
@@ -32,19 +31,29 @@ def look_through(context: procrastinate.JobContext, content: str) -> None:
     """Look through all frames of a file, and keep what was found with it."""
     settings: Settings = context.additional_context["settings"]
     with connected():
-        media: Any = Media.get_or_none(Media.content == content)
-        if media is None or media.survey is not None or media.kind != "video":
+        if not is_stored(content) or survey_of(content) is not None:
             return
         index = media_index(content)
+        if index.kind != "video":
+            return
         path = media_path(settings.media_folder, content)
         try:
-            found = asdict(survey(path, index, seconds=settings.survey_seconds))
+            found = _surveyed(survey(path, index, seconds=settings.survey_seconds))
         except Unreadable as error:
-            found = asdict(Survey((), (), None)) | {"problem": str(error)}
-        media.survey = found
-        media.save(only=["survey"])
-        for footage in Footage.select().where(Footage.media == content):
-            notify(footage.study_id, surveyed=content)
+            found = _surveyed(Survey((), (), None))
+            found["problem"] = str(error)
+        keep_survey(content, found)
+        for study in studies_with(content):
+            notify(study, surveyed=content)
+
+
+def _surveyed(found: Survey) -> Surveyed:
+    """What was found, as it is kept."""
+    return {
+        "damaged": list(found.damaged),
+        "repeated": list(found.repeated),
+        "moves_from": found.moves_from,
+    }
 
 
 def follow_background(

@@ -1,60 +1,57 @@
 """Copying all rows of a study, each with a key of its own."""
 
-from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from typing import Any
 
-from peewee import AutoField, ForeignKeyField
+from footing.store.changes import Changes
+from footing.store.mapping import CONTENT, references, values
+from footing.store.rows import NEW, Row, key_of_row
+from footing.store.snapshot import Draft, StudyRows
 
-from footing.store.tables import CONTENT, Study, Table
-
-_AT_ONCE = 1000  # rows in a statement
-
-Keys = dict[type[Table], dict[Any, Any]]  # by table, the new key of each old one
-
-
-def copy_content(old: int, new: int) -> Keys:
-    """Copy what edits have made in one study into another; references lead to the copies."""
-    keys: Keys = {Study: {old: new}}
-    for table in CONTENT:
-        _copy(table, old, keys)
-    return keys
+Keys = dict[type[Row], dict[int, int]]  # by kind, the new key of each old one
 
 
-def _copy(table: Any, study: int, keys: Keys) -> None:
-    meta = table._meta
-    known = keys.setdefault(table, {})
-    numbered = isinstance(meta.primary_key, AutoField)
-    later: list[tuple[str, Any, Any]] = []  # references within the table, once all are there
-    waiting: list[dict[str, Any]] = []
-    for row in table.select().where(table.study == study).order_by(*_key(meta)).dicts():
-        fields = {}
-        for field in meta.sorted_fields:
-            value = row[field.name]
-            if isinstance(field, ForeignKeyField) and value is not None:
-                if field.rel_model is table:
-                    later.append((field.name, row["id"], value))
-                    value = None
-                elif field.rel_model in keys:
-                    value = keys[field.rel_model][value]
-            fields[field.name] = value
-        if numbered:
-            number = fields.pop("id")
-            known[number] = table.insert(**fields).execute()
+@dataclass(frozen=True)
+class Copied:
+    """The rows of a copy, and which key each of the copied ones has in it."""
+
+    rows: Draft
+    keys: Keys
+
+
+def copy_content(rows: StudyRows, study_id: int) -> Copied:
+    """Copy all that edits have made in a study into an empty one; references lead to the copies."""
+    copy = StudyRows(study_id, 0, None, ()).draft()
+    changes, keys = Changes(copy), Keys()
+    for kind in CONTENT:
+        known = keys.setdefault(kind, {})
+        within: list[tuple[Row, str, int]] = []  # references within the kind, once all are there
+        for row in rows.all(kind):
+            moved, later = _moved(row, study_id, keys)
+            made = changes.insert(moved)
+            old, new = key_of_row(row), key_of_row(made)
+            if isinstance(old, int) and isinstance(new, int):
+                known[old] = new
+            within += [(made, field, other) for field, other in later.items()]
+        for made, field, other in within:
+            changes.update(replace(made, **{field: known[other]}))
+    changes.write()
+    return Copied(copy, keys)
+
+
+def _moved(row: Row, study_id: int, keys: Keys) -> tuple[Row, dict[str, int]]:
+    """A row for the copy, and those of its references that must wait for rows of its kind."""
+    kind, fields = type(row), values(row)
+    changed: dict[str, Any] = {"study_id": study_id}
+    later: dict[str, int] = {}
+    for field, of in references(kind).items():
+        if fields[field] is None:
             continue
-        if isinstance(meta.primary_key, ForeignKeyField):
-            known[row[meta.primary_key.name]] = fields[meta.primary_key.name]
-        waiting.append(fields)
-    for batch in _batches(waiting):
-        table.insert_many(batch).execute()
-    for name, number, other in later:
-        table.update(**{name: known[other]}).where(table.id == known[number]).execute()
-
-
-def _key(meta: Any) -> list[Any]:
-    names = getattr(meta.primary_key, "field_names", None) or [meta.primary_key.name]
-    return [meta.fields[name] for name in names]
-
-
-def _batches(rows: list[dict[str, Any]]) -> Iterator[list[dict[str, Any]]]:
-    for first in range(0, len(rows), _AT_ONCE):
-        yield rows[first : first + _AT_ONCE]
+        if of is kind:
+            changed[field] = None
+            later[field] = fields[field]
+        else:
+            changed[field] = keys[of][fields[field]]
+    if kind.KEY == ("id",):
+        changed["id"] = NEW
+    return replace(row, **changed), later

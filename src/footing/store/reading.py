@@ -55,6 +55,12 @@ def keep(rows: StudyRows) -> None:
         _kept[rows.study_id] = rows
 
 
+def forget() -> None:
+    """Read everything anew, because rows were changed by something that is no edit."""
+    with _lock:
+        _kept.clear()
+
+
 def _kept_of(study_id: int) -> StudyRows | None:
     with _lock:
         return _kept.get(study_id)

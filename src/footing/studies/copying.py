@@ -4,78 +4,96 @@ Files and blocks of cells are known by their content, so that the copy names the
 history stays with the first study.
 """
 
-from typing import Any
+from dataclasses import replace
+from datetime import UTC, datetime
 from uuid import uuid4
 
-from footing.store.copying import Keys, copy_content
-from footing.store.tables import (
+from footing.store import history, records
+from footing.store.access import ClassStudy
+from footing.store.changes import Changes
+from footing.store.copying import Copied, copy_content
+from footing.store.reading import read_study
+from footing.store.rows import (
+    NEW,
     Body,
     Edit,
     Fit,
     Footage,
     Graph,
+    OtherSeries,
     Passage,
     Sheet,
     SheetColumn,
-    Study,
 )
 from footing.studies.people import Person
 
 
-def duplicate(study: Any, person: Person) -> int:
+def duplicate(study: ClassStudy, person: Person) -> int:
     """Make a copy of a study beside it; give its key."""
-    made: Any = Study.create(
-        school_class=study.school_class_id,
-        lab=study.lab_id,
-        group=study.group_id,
-        title=f"{study.title[:50]}, copy",
-        seq=1,
+    now = datetime.now(UTC)
+    copy = replace(
+        study.row, id=NEW, title=f"{study.title[:50]}, copy", seq=0, made_at=now, removed_at=None
     )
-    _renumber(made.id, copy_content(study.id, made.id))
-    Edit.create(
-        study=made,
-        seq=1,
-        person_name=person.name,
-        kind="duplicate",
-        label=f"a copy of “{study.title}”",
-        payload={},
-        changes=[],
-        touched=[],
-        based_on=0,
-        standing=False,  # there is nothing to take back
-        token=uuid4().hex,
-        **person.as_columns,
+    made = records.add(copy)
+    rows = read_study(study.id)
+    copied = copy_content(rows, made.id)
+    changes = Changes(copied.rows)
+    _renumber(copied, changes)
+    changes.write()
+    history.append(
+        Edit(
+            study_id=made.id,
+            seq=1,
+            teacher_id=person.teacher_id,
+            student_id=person.student_id,
+            person_name=person.name,
+            kind="duplicate",
+            label=f"a copy of “{study.title}”",
+            payload={},
+            changes=[],
+            touched=[],
+            based_on=0,
+            standing=False,  # there is nothing to take back
+            token=uuid4().hex,
+            made_at=now,
+        )
     )
-    return int(made.id)
+    return made.id
 
 
-def _renumber(study: int, keys: Keys) -> None:
+def _renumber(copied: Copied, changes: Changes) -> None:
     """Keys that stand inside fields: of columns, bodies, sheets and passages."""
-    columns = {f"c{old}": f"c{new}" for old, new in keys[SheetColumn].items()}
-    bodies, sheets = keys[Body], keys[Sheet]
-    passages = keys[Passage]
+    columns = {f"c{old}": f"c{new}" for old, new in copied.keys[SheetColumn].items()}
+    bodies, sheets = copied.keys[Body], copied.keys[Sheet]
+    passages = copied.keys[Passage]
 
     def column(key: str) -> str:
         return columns.get(key, key)
 
-    for footage in Footage.select().where(Footage.study == study):
-        footage.digits = {column(key): value for key, value in footage.digits.items()}
-        footage.highlighted = [column(key) for key in footage.highlighted]
-        footage.save()
-    for graph in Graph.select().where(Graph.study == study):
-        graph.x, graph.ys = column(graph.x), [column(key) for key in graph.ys]
-        graph.looks = {column(key): value for key, value in graph.looks.items()}
-        graph.hidden = [bodies[key] for key in graph.hidden if key in bodies]
-        graph.others = [
-            one | {"sheet": sheets[one["sheet"]], "x": column(one["x"]), "y": column(one["y"])}
+    for footage in copied.rows.all(Footage):
+        digits = {column(key): value for key, value in footage.digits.items()}
+        highlighted = [column(key) for key in footage.highlighted]
+        changes.update(replace(footage, digits=digits, highlighted=highlighted))
+    for graph in copied.rows.all(Graph):
+        others: list[OtherSeries] = [
+            {"sheet": sheets[one["sheet"]], "x": column(one["x"]), "y": column(one["y"])}
             for one in graph.others
             if one["sheet"] in sheets
         ]
-        if graph.sketch:
-            axes = {axis for axis in ("x", "y") if axis in graph.sketch}
-            graph.sketch = graph.sketch | {axis: column(graph.sketch[axis]) for axis in axes}
-        graph.save()
-    for fit in Fit.select().where(Fit.study == study):
-        fit.x, fit.y = column(fit.x), column(fit.y)
-        fit.passages = [passages[key] for key in fit.passages if key in passages]
-        fit.save()
+        sketch = graph.sketch
+        if "x" in sketch and "y" in sketch:
+            sketch = sketch | {"x": column(sketch["x"]), "y": column(sketch["y"])}
+        changes.update(
+            replace(
+                graph,
+                x=column(graph.x),
+                ys=[column(key) for key in graph.ys],
+                looks={column(key): value for key, value in graph.looks.items()},
+                hidden=[bodies[key] for key in graph.hidden if key in bodies],
+                others=others,
+                sketch=sketch,
+            )
+        )
+    for fit in copied.rows.all(Fit):
+        kept = [passages[key] for key in fit.passages if key in passages]
+        changes.update(replace(fit, x=column(fit.x), y=column(fit.y), passages=kept))

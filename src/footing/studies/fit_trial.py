@@ -4,6 +4,7 @@ from typing import Any
 
 from pydantic import Field
 
+from footing.store.access import ClassStudy
 from footing.store.reading import read_study
 from footing.studies.columns import DataTable
 from footing.studies.edits.fits import AddFit
@@ -19,7 +20,7 @@ class TryFit(AddFit):
     moved: dict[int, tuple[float, float]] = Field(default_factory=dict)
 
 
-def try_fit(study: Any, wanted: TryFit) -> dict[str, Any]:
+def try_fit(study: ClassStudy, wanted: TryFit) -> dict[str, Any]:
     """What a fit would come to; nothing is stored, and no mark is moved."""
     rows = read_study(study.id)
     fit = wanted.fit(Work(rows.draft(), {"dashed": True}))

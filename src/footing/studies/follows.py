@@ -10,6 +10,7 @@ from pydantic import Field
 from footing.core.errors import NotThere, Refused
 from footing.core.following.run import STOP_LEVEL
 from footing.store import records
+from footing.store.access import ClassStudy
 from footing.store.database import transaction
 from footing.store.follows import UNDER_WAY, latest_follow
 from footing.store.notices import notify
@@ -42,7 +43,7 @@ class FollowRequest(Received):
     search: Annotated[int, Field(ge=8, le=600)] | None = None
 
 
-def ask_follow(study: Any, person: Person, request: FollowRequest) -> int:
+def ask_follow(study: ClassStudy, person: Person, request: FollowRequest) -> int:
     """Keep what is asked for, and give its key; the queue is told by the caller.
 
     Raises
@@ -104,7 +105,7 @@ def ask_follow(study: Any, person: Person, request: FollowRequest) -> int:
     return row.id
 
 
-def control(study: Any, follow: int, what: Control) -> bool:
+def control(study: ClassStudy, follow: int, what: Control) -> bool:
     """Pause, stop or resume; true if the queue must be told."""
     with transaction():
         row = records.fetch(Follow, follow, locked=True)

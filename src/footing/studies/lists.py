@@ -1,24 +1,15 @@
 """Labs and studies to choose from, and starting a new study."""
 
 import secrets
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from typing import Any
 
 from footing.core.errors import NotThere, Refused
-from footing.store.tables import (
-    Edit,
-    Fit,
-    Footage,
-    Group,
-    Lab,
-    Mark,
-    SchoolClass,
-    Sheet,
-    Student,
-    Study,
-)
-from footing.studies.people import Person, removed_studies, visible_studies
+from footing.store import classes, records
+from footing.store.access import ClassStudy
+from footing.store.classes import Listed
+from footing.store.rows import SchoolClass, Study
+from footing.studies.people import Person
 
 _LOOKED_AT, _FORMULAS = 300, 12  # latest fits with a formula, and formulas that are offered
 _LONGEST_TITLE = 80
@@ -58,18 +49,14 @@ class ClassPart:
 
 def classes_of(person: Person) -> list[ClassPart]:
     """The classes of a person, with labs and the studies that the person may see."""
-    if person.role == "teacher":
-        rows = SchoolClass.select().where(SchoolClass.teacher == person.id)
-    else:
-        rows = SchoolClass.select().join(Group).join(Student).where(Student.id == person.id)
-    return [_class_part(row, person) for row in rows.order_by(SchoolClass.name)]
+    return [_class_part(row, person) for row in classes.classes_of(person)]
 
 
-def first_class(teacher: Any, name: str) -> None:
+def first_class(teacher: Person, name: str) -> None:
     """Give a teacher a class, if they have none yet."""
-    if not SchoolClass.select().where(SchoolClass.teacher == teacher).exists():
+    if not classes.has_class(teacher.id):
         code = "-".join("".join(secrets.choice(_LETTERS) for _ in range(4)) for _ in range(2))
-        SchoolClass.create(teacher=teacher, name=name, code=code)
+        records.add(SchoolClass(teacher_id=teacher.id, name=name, code=code))
 
 
 def start_study(person: Person, class_id: int, *, lab_id: int | None) -> int:
@@ -79,53 +66,55 @@ def start_study(person: Person, class_id: int, *, lab_id: int | None) -> int:
     ------
     NotThere : if the class or the lab is not the person's.
     """
-    if class_id not in {part.id for part in classes_of(person)}:
+    if class_id not in {row.id for row in classes.classes_of(person)}:
         raise NotThere("There is no such class here.")
-    lab: Any = Lab.get_or_none((Lab.id == lab_id) & (Lab.school_class == class_id))
+    lab = next((lab for lab in classes.labs_of(class_id) if lab.id == lab_id), None)
     if lab_id is not None and lab is None:
         raise NotThere("There is no such lab in this class.")
-    group = Student.get_by_id(person.id).group if person.role == "student" else None
-    title = lab.title if lab else "A question of our own"
-    study: Any = Study.create(school_class=class_id, lab=lab, group=group, title=title)
-    return int(study.id)
+    study = Study(
+        school_class_id=class_id,
+        lab_id=lab_id,
+        group_id=classes.group_of(person.id) if person.role == "student" else None,
+        title=lab.title if lab else "A question of our own",
+        made_at=datetime.now(UTC),
+    )
+    return records.add(study).id
 
 
-def _class_part(row: Any, person: Person) -> ClassPart:
-    studies = list(visible_studies(person).where(Study.school_class == row.id).order_by(Study.id))
-    gone = removed_studies(person).where(Study.school_class == row.id)
-    removed = tuple(_line(study) for study in gone.order_by(Study.removed_at.desc()))
-    labs = list(Lab.select().where(Lab.school_class == row).order_by(Lab.id))
+def _class_part(row: SchoolClass, person: Person) -> ClassPart:
+    listed = classes.listed_studies(row.id, person)
+    studies = [one for one in listed if one.study.removed_at is None]
+    gone = [(one.study.removed_at, one) for one in listed if one.study.removed_at is not None]
+    gone.sort(key=lambda pair: pair[0], reverse=True)
     parts = [
         LabPart(
             lab.id,
             lab.title,
             lab.task,
-            tuple(_line(study) for study in studies if study.lab_id == lab.id),
+            tuple(_line(one) for one in studies if one.study.lab_id == lab.id),
         )
-        for lab in labs
+        for lab in classes.labs_of(row.id)
     ]
-    own = tuple(_line(study) for study in studies if study.lab_id is None)
+    own = tuple(_line(one) for one in studies if one.study.lab_id is None)
     parts.append(LabPart(None, "Questions of our own", "Anything that moves.", own))
-    return ClassPart(row.id, row.name, tuple(parts), removed)
+    return ClassPart(row.id, row.name, tuple(parts), tuple(_line(one) for _, one in gone))
 
 
-def _line(study: Any) -> StudyLine:
-    marks = Mark.select().where(Mark.study == study).count()
-    if marks:
-        state = f"{marks} marks"
-    elif Footage.select().where(Footage.study == study).exists():
+def _line(listed: Listed) -> StudyLine:
+    if listed.marks:
+        state = f"{listed.marks} marks"
+    elif listed.footages:
         state = "footage, no marks yet"
     else:
-        rows = [sheet.rows for sheet in Sheet.select().where(Sheet.study == study)]
-        state = f"tables with {sum(rows)} rows" if any(rows) else "empty"
-    edits = Edit.select(Edit.made_at).where(Edit.study == study)
-    latest = edits.order_by(Edit.seq.desc()).first()
-    changed = (latest or study).made_at.astimezone()
-    group = study.group.name if study.group_id else None
-    return StudyLine(study.id, study.title, group, state, f"{changed.day} {changed:%b %Y, %H:%M}")
+        state = f"tables with {listed.rows} rows" if listed.rows else "empty"
+    changed = listed.changed.astimezone()
+    study = listed.study
+    return StudyLine(
+        study.id, study.title, listed.group, state, f"{changed.day} {changed:%b %Y, %H:%M}"
+    )
 
 
-def rename_study(study: Any, title: str) -> None:
+def rename_study(study: ClassStudy, title: str) -> None:
     """Give a study another title.
 
     Raises
@@ -135,14 +124,12 @@ def rename_study(study: Any, title: str) -> None:
     title = title.strip()
     if not 0 < len(title) <= _LONGEST_TITLE:
         raise Refused(f"A title has 1 to {_LONGEST_TITLE} characters.", field="title")
-    study.title = title
-    study.save(only=["title"])
+    records.change(study.row, replace(study.row, title=title))
 
 
-def remove_study(study: Any) -> None:
+def remove_study(study: ClassStudy) -> None:
     """Take a study out of sight; it can be taken back until it is tidied away."""
-    study.removed_at = datetime.now(UTC)
-    study.save(only=["removed_at"])
+    records.change(study.row, replace(study.row, removed_at=datetime.now(UTC)))
 
 
 def take_back_study(person: Person, study_id: int) -> None:
@@ -152,16 +139,12 @@ def take_back_study(person: Person, study_id: int) -> None:
     ------
     NotThere : if the person has removed none of this key.
     """
-    study = removed_studies(person).where(Study.id == study_id).first()
+    study = classes.removed_study(study_id, person)
     if study is None:
         raise NotThere("There is no such study here; it may belong to another group.")
-    study.removed_at = None
-    study.save(only=["removed_at"])
+    records.change(study, replace(study, removed_at=None))
 
 
 def own_formulas(person: Person) -> list[str]:
     """Formulas that were fitted in the studies that somebody sees, the latest first."""
-    studies = [study.id for study in visible_studies(person)]
-    rows = Fit.select(Fit.formula).where(Fit.study.in_(studies) & Fit.formula.is_null(False))
-    latest = rows.order_by(Fit.id.desc()).limit(_LOOKED_AT)
-    return list(dict.fromkeys(row.formula for row in latest if row.formula))[:_FORMULAS]
+    return list(dict.fromkeys(classes.fitted_formulas(person, latest=_LOOKED_AT)))[:_FORMULAS]

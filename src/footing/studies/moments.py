@@ -7,6 +7,7 @@ import numpy as np
 from footing.core import findings
 from footing.core.errors import Refused
 from footing.core.quantities import QUANTITIES
+from footing.store.access import ClassStudy
 from footing.store.reading import read_study
 from footing.store.rows import Body
 from footing.studies.grounds import Grounded, grounded
@@ -15,7 +16,7 @@ from footing.studies.motions import BodyMotion, motions
 _DEGREES = "°"
 
 
-def between(study: Any, body: int, first: int, last: int) -> dict[str, Any]:
+def between(study: ClassStudy, body: int, first: int, last: int) -> dict[str, Any]:
     """Displacement, time and average velocity between two marks of a body.
 
     The velocity belongs to the middle of the interval. ``arrow`` are its two ends in pixels.
@@ -60,7 +61,7 @@ def between(study: Any, body: int, first: int, last: int) -> dict[str, Any]:
 
 
 def flight(
-    study: Any, body: int, launch: int, top: int | None, landing: int | None
+    study: ClassStudy, body: int, launch: int, top: int | None, landing: int | None
 ) -> dict[str, Any]:
     """Speed and angle at the launch; time up and time down, where those frames are given.
 
@@ -104,7 +105,7 @@ def flight(
     return {"rows": [list(row) for row in rows]}
 
 
-def _moved(study: Any, body: int) -> tuple[Grounded, BodyMotion]:
+def _moved(study: ClassStudy, body: int) -> tuple[Grounded, BodyMotion]:
     rows = read_study(study.id)
     ground = grounded(rows.footage_of(rows.find(Body, body)), rows)
     if ground.is_picture:

@@ -6,23 +6,16 @@ import threading
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Any, Literal
+from typing import Literal
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from footing.core.errors import Busy, NotThere, Refused
+from footing.store import accounts, rows
+from footing.store.access import ClassStudy, session, study_seen_by
 from footing.store.database import connected
-from footing.store.rows import Follow, PhoneLink, Upload
-from footing.store.tables import (
-    FailedSignIn,
-    Group,
-    SchoolClass,
-    SignIn,
-    Student,
-    Study,
-    Teacher,
-)
+from footing.store.records import add, fetch
 
 _NOBODY = PasswordHasher().hash(secrets.token_urlsafe())
 _hashing = threading.BoundedSemaphore(2)  # each takes 64 MB and a tenth of a second
@@ -58,18 +51,13 @@ class Person:
         """The key of the student, if it is one."""
         return self.id if self.role == "student" else None
 
-    @property
-    def as_columns(self) -> dict[str, int | None]:
-        """The pair of columns that stand for a person in a table."""
-        return {"teacher": self.teacher_id, "student": self.student_id}
 
-
-def teacher(row: Any) -> Person:
+def teacher(row: rows.Teacher) -> Person:
     """The person of a row of `Teacher`."""
     return Person("teacher", row.id, row.name)
 
 
-def student(row: Any) -> Person:
+def student(row: rows.Student) -> Person:
     """The person of a row of `Student`."""
     return Person("student", row.id, row.name)
 
@@ -77,28 +65,30 @@ def student(row: Any) -> Person:
 def person(role: Role, key: int) -> Person:
     """A teacher or a student by their key."""
     if role == "teacher":
-        return teacher(Teacher.get_by_id(key))
-    return student(Student.get_by_id(key))
+        found: rows.Teacher | rows.Student | None = fetch(rows.Teacher, key)
+    else:
+        found = fetch(rows.Student, key)
+    if found is None:
+        raise NotThere("This person is not there any more.")
+    return Person(role, found.id, found.name)
 
 
-def person_of(row: Upload | Follow | PhoneLink) -> Person:
+def person_of(row: rows.Upload | rows.Follow | rows.PhoneLink) -> Person:
     """Who asked for something, as its row says."""
     if row.teacher_id is not None:
         return person("teacher", row.teacher_id)
     return person("student", row.student_id or 0)
 
 
-def add_teacher(name: str, password: str) -> Any:
+def add_teacher(name: str, password: str) -> Person:
     """Make an account for a teacher, or give an existing one a new password."""
     check_password(password, name=name)
     hashed = PasswordHasher().hash(password)
-    row: Any = _teacher_named(name)
+    row = _teacher_named(name)
     if row is None:
-        return Teacher.create(name=name, password_hash=hashed)
-    row.password_hash = hashed
-    row.save(only=["password_hash"])
-    SignIn.delete().where(SignIn.teacher == row).execute()  # whoever knew the old one is out
-    return row
+        return teacher(add(rows.Teacher(name=name, password_hash=hashed)))
+    accounts.set_password(row, hashed)
+    return teacher(row)
 
 
 def check_password(password: str, *, name: str) -> None:
@@ -123,7 +113,8 @@ def by_password(name: str, password: str) -> Person | None:
         raise Busy("Many people sign in just now; try again in a moment.")
     try:
         # somebody unknown takes as long as somebody known
-        PasswordHasher().verify(row.password_hash if row else _NOBODY, password)
+        known = row.password_hash if row else None
+        PasswordHasher().verify(known or _NOBODY, password)
     except (VerifyMismatchError, InvalidHashError):
         return None
     finally:
@@ -136,84 +127,64 @@ def guessed_too_often(name: str, address: str) -> bool:
 
     Failures from elsewhere never keep anybody out.
     """
-    since = FailedSignIn.at > datetime.now(UTC) - _GUESS_TIME
-    here = FailedSignIn.select().where(since & (FailedSignIn.address == address))
-    return bool(
-        here.where(FailedSignIn.name == name.casefold()).count() >= _GUESSES
-        or here.count() >= _GUESSES_OF_AN_ADDRESS
-    )
+    since = datetime.now(UTC) - _GUESS_TIME
+    of_name, of_any = accounts.failures(name.casefold(), address, since=since)
+    return of_name >= _GUESSES or of_any >= _GUESSES_OF_AN_ADDRESS
 
 
 def note_failure(name: str, address: str) -> None:
     """Note a sign-in that failed."""
-    FailedSignIn.create(name=name.casefold()[:200], address=address)
+    accounts.note_failure(name.casefold()[:200], address)
 
 
-def _teacher_named(name: str) -> Any:
-    with_password = Teacher.select().where(Teacher.password_hash.is_null(False))
-    wanted = name.casefold()
-    return next((row for row in with_password if row.name.casefold() == wanted), None)
+def _teacher_named(name: str) -> rows.Teacher | None:
+    known, wanted = accounts.teachers_with_password(), name.casefold()
+    return next((row for row in known if row.name.casefold() == wanted), None)
 
 
 def sign_in(person: Person, *, days: int) -> str:
     """Begin a session and give its token; the database keeps only a hash of it."""
     token = secrets.token_urlsafe(32)
-    SignIn.insert(
-        token_hash=_hash(token),
-        expires=datetime.now(UTC) + timedelta(days=days),
-        **person.as_columns,
-    ).execute()
+    now = datetime.now(UTC)
+    accounts.begin_session(
+        rows.SignIn(
+            token_hash=_hash(token),
+            teacher_id=person.teacher_id,
+            student_id=person.student_id,
+            expires=now + timedelta(days=days),
+            used_at=now,
+        )
+    )
     return token
 
 
 def sign_out(token: str) -> None:
     """End a session."""
-    SignIn.delete().where(SignIn.token_hash == _hash(token)).execute()
+    accounts.end_session(_hash(token))
 
 
 def signed_in(token: str, *, idle_hours: float) -> Person | None:
     """Who a session's token stands for, or None if it is unknown, over, or long unused."""
     now = datetime.now(UTC)
-    row: Any = SignIn.get_or_none(
-        (SignIn.token_hash == _hash(token))
-        & (SignIn.expires > now)
-        & (SignIn.used_at > now - timedelta(hours=idle_hours))
-    )
-    if row is None:
+    found = session(_hash(token), now=now, used_after=now - timedelta(hours=idle_hours))
+    if found is None:
         return None
-    if row.used_at < now - _NOTED_AFTER:
-        SignIn.update(used_at=now).where(SignIn.token_hash == row.token_hash).execute()
-    return teacher(row.teacher) if row.teacher_id else student(row.student)
+    sign_in, of_teacher, of_student = found
+    if sign_in.used_at < now - _NOTED_AFTER:
+        accounts.note_use(sign_in.token_hash, now)
+    if of_teacher is not None:
+        return teacher(of_teacher)
+    return student(of_student) if of_student is not None else None
 
 
-def visible_studies(person: Person) -> Any:
-    """Query of the studies that a person may see and change.
-
-    A teacher: all of their classes. A student: those of their group. Removed ones are not among
-    them.
-    """
-    return _own_studies(person).where(Study.removed_at.is_null())
-
-
-def removed_studies(person: Person) -> Any:
-    """Query of those that were removed and can be taken back."""
-    return _own_studies(person).where(Study.removed_at.is_null(False))
-
-
-def _own_studies(person: Person) -> Any:
-    if person.role == "teacher":
-        return Study.select().join(SchoolClass).where(SchoolClass.teacher == person.id)
-    return Study.select().join(Group).join(Student).where(Student.id == person.id)
-
-
-def visible_study(person: Person, study_id: int) -> Any:
+def visible_study(person: Person, study_id: int) -> ClassStudy:
     """A study that the person may see.
 
     Raises
     ------
     NotThere : if there is none, or it is not for this person; which of the two is not told.
     """
-    study = visible_studies(person).where(Study.id == study_id).first()
+    study = study_seen_by(person, study_id)
     if study is None:
         raise NotThere("There is no such study here; it may belong to another group.")
     return study

@@ -1,8 +1,10 @@
 """Where somebody left a study off, so that they go on there, on whatever computer."""
 
-from typing import Any, Literal
+from typing import Literal
 
-from footing.store.tables import StudyPlace
+from footing.store.access import ClassStudy
+from footing.store.classes import note_place, place_of
+from footing.store.rows import StudyPlace
 from footing.studies.people import Person
 from footing.studies.received import Received
 
@@ -19,26 +21,30 @@ class Place(Received):
     body: int | None = None
 
 
-def leave_off(study: Any, person: Person, place: Place) -> None:
+def leave_off(study: ClassStudy, person: Person, place: Place) -> None:
     """Note where somebody is in a study."""
-    known = {
-        name: value if value is None or 0 <= value <= _LARGEST else None
-        for name, value in (("frame", place.frame), ("body", place.body))
-    }
-    values = {"step": place.step, "source": (place.source or "")[:20] or None, **known}
-    if not StudyPlace.update(**values).where(_of(study, person)).execute():
-        # in another window it may be noted at the same moment
-        StudyPlace.insert(study=study, **person.as_columns, **values).on_conflict_ignore().execute()
+    note_place(
+        StudyPlace(
+            study_id=study.id,
+            teacher_id=person.teacher_id,
+            student_id=person.student_id,
+            step=place.step,
+            source=(place.source or "")[:20] or None,
+            frame=_storable(place.frame),
+            body=_storable(place.body),
+        )
+    )
 
 
-def left_off(study: Any, person: Person) -> Place | None:
+def left_off(study: ClassStudy, person: Person) -> Place | None:
     """Where somebody was last in a study, or None."""
-    row: Any = StudyPlace.get_or_none(_of(study, person))
+    row = place_of(study.id, person)
     if row is None:
         return None
-    return Place(step=row.step, source=row.source, frame=row.frame, body=row.body)
+    return Place.model_validate(
+        {"step": row.step, "source": row.source, "frame": row.frame, "body": row.body}
+    )
 
 
-def _of(study: Any, person: Person) -> Any:
-    who = StudyPlace.teacher if person.role == "teacher" else StudyPlace.student
-    return (StudyPlace.study == study.id) & (who == person.id)
+def _storable(number: int | None) -> int | None:
+    return number if number is None or 0 <= number <= _LARGEST else None

@@ -7,12 +7,13 @@ import numpy as np
 from footing.core import findings
 from footing.core.errors import Refused
 from footing.core.straightening import StraightForm, straight_forms
+from footing.store.access import ClassStudy
 from footing.studies.stretch import Plot, points_of
 
 _SHOWN = 80  # points of a small graph
 
 
-def straight_page(study: Any, plot: Plot) -> list[dict[str, Any]]:
+def straight_page(study: ClassStudy, plot: Plot) -> list[dict[str, Any]]:
     """The forms of a series, the straightest first.
 
     Raises

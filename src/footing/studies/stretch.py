@@ -8,6 +8,7 @@ import numpy as np
 from footing.core import findings
 from footing.core.errors import NotThere, Refused
 from footing.core.kinematics import VELOCITY_WINDOW, differentiator
+from footing.store.access import ClassStudy
 from footing.studies.columns import Series, series
 from footing.studies.tables_out import any_table
 
@@ -20,7 +21,7 @@ class Plot(NamedTuple):
     y: str
 
 
-def stretch(study: Any, plot: Plot, low: float, high: float) -> dict[str, Any]:
+def stretch(study: ClassStudy, plot: Plot, low: float, high: float) -> dict[str, Any]:
     """n, mean, standard deviation, standard error, smallest, largest and area of a stretch."""
     points = points_of(study, plot)
     chosen = points.chosen((points.x >= low) & (points.x <= high))
@@ -61,7 +62,7 @@ def stretch(study: Any, plot: Plot, low: float, high: float) -> dict[str, Any]:
     }
 
 
-def tangent(study: Any, plot: Plot, number: int) -> dict[str, Any]:
+def tangent(study: ClassStudy, plot: Plot, number: int) -> dict[str, Any]:
     """Slope at a point, as the derivative of a parabola through its neighbours, with its line."""
     points = points_of(study, plot)
     order = np.argsort(points.x, kind="stable")
@@ -86,7 +87,7 @@ def tangent(study: Any, plot: Plot, number: int) -> dict[str, Any]:
     }
 
 
-def points_of(study: Any, plot: Plot) -> Series:
+def points_of(study: ClassStudy, plot: Plot) -> Series:
     """The points of a series of a graph."""
     found = series(any_table(study.id, plot.owner), plot.x, plot.y)
     if found is None:

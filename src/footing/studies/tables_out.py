@@ -16,6 +16,7 @@ from footing.core.formulas.syntax import WrongFormula
 from footing.formats import reading, writing
 from footing.formats.headings import Heading
 from footing.store import cells
+from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.store.reading import read_study
 from footing.store.rows import Body, Footage, Sheet, SheetColumn
@@ -40,7 +41,7 @@ MEDIA_TYPES: dict[Form, str] = {
 }
 
 
-def take_table(study: Any, person: Person, data: bytes, name: str) -> door.Accepted:
+def take_table(study: ClassStudy, person: Person, data: bytes, name: str) -> door.Accepted:
     """Make a sheet of a file or of pasted text, as an edit of this person.
 
     Raises
@@ -65,7 +66,7 @@ def take_table(study: Any, person: Person, data: bytes, name: str) -> door.Accep
         for one, keys in zip(table.headings, blocks, strict=True)
     )
     edit = AddSheet(name=name[:60] or "table", columns=columns, rows=rows)
-    request = door.EditRequest(edit=edit, based_on=study.seq, token=uuid4().hex)
+    request = door.EditRequest(edit=edit, based_on=study.row.seq, token=uuid4().hex)
     return door.submit(study.id, person, request)
 
 
@@ -75,7 +76,9 @@ def _put(blocks: list[list[str]], rows: list[list[str]]) -> None:
         keys.append(key)
 
 
-def window(study: Any, sheet: int, first: int, count: int, columns: list[int]) -> dict[str, Any]:
+def window(
+    study: ClassStudy, sheet: int, first: int, count: int, columns: list[int]
+) -> dict[str, Any]:
     """Some rows (from 0) of some columns of a sheet, as they are shown; all columns if none."""
     table = sheet_table(study.id, sheet)
     chosen = [one for one in table.columns if not columns or one.id in columns]
@@ -186,7 +189,7 @@ class Trial(Received):
     unit: str = ""
 
 
-def try_formula(study: Any, trial: Trial) -> dict[str, Any]:
+def try_formula(study: ClassStudy, trial: Trial) -> dict[str, Any]:
     """What a formula would give: in print, its unit, its first values; or where it is wrong."""
     try:
         formula = parse(trial.formula)
@@ -212,7 +215,7 @@ def try_formula(study: Any, trial: Trial) -> dict[str, Any]:
     }
 
 
-def _table_of_trial(study: Any, trial: Trial) -> SheetTable | BodyTable | None:
+def _table_of_trial(study: ClassStudy, trial: Trial) -> SheetTable | BodyTable | None:
     if trial.sheet is not None:
         return sheet_table(study.id, trial.sheet)
     rows = read_study(study.id)

@@ -1,26 +1,27 @@
 """From arriving bytes to a source on the stage."""
 
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path, PurePosixPath
-from typing import Any
 from uuid import uuid4
 
 from footing.core.errors import FootingError, NotThere, Refused
 from footing.media.index import MediaIndex, index_media
 from footing.media.service import StoredMedia
 from footing.settings import Settings
-from footing.store.database import database, transaction
+from footing.store import arrivals, records
+from footing.store.contents import is_stored
+from footing.store.database import transaction
+from footing.store.history import is_known
 from footing.store.media import Arrival, check_disk, media_path
 from footing.store.notices import notify
-from footing.store.rows import Footage as FootageRow
-from footing.store.tables import Edit, Footage, Media, Student, Study, Teacher, Upload
-from footing.studies import people
+from footing.store.reading import read_study
+from footing.store.rows import Footage, Media, Upload
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.footage import AddFootage, ReplaceFootage
 from footing.studies.grounds import media_index
-from footing.studies.people import Person
+from footing.studies.people import Person, person_of
 
 _NAME_LENGTH = 60
 _GIVEN_UP_AFTER = timedelta(days=2)
@@ -63,7 +64,7 @@ def begin(sender: Sender, announced: Announced, settings: Settings) -> str:
     key = uuid4().hex
     with transaction():
         # files that are announced together must not all be promised the same room
-        database.execute_sql("SELECT pg_advisory_xact_lock(hashtext('footing uploads'))")
+        arrivals.announcing_one_by_one()
         check_disk(
             settings.media_folder,
             announced.size,
@@ -71,33 +72,39 @@ def begin(sender: Sender, announced: Announced, settings: Settings) -> str:
             promised=_promised(settings),
         )
         arrival(key, announced.size, settings).begin()
-        Upload.create(
-            id=key,
-            study=sender.study_id,
-            link=sender.link,
-            name=short_name(announced.name),
-            size=announced.size,
-            replaces=announced.replaces,
-            **sender.person.as_columns,
+        records.add(
+            Upload(
+                id=key,
+                study_id=sender.study_id,
+                teacher_id=sender.person.teacher_id,
+                student_id=sender.person.student_id,
+                link_id=sender.link,
+                name=short_name(announced.name),
+                size=announced.size,
+                replaces=announced.replaces,
+                started_at=datetime.now(UTC),
+            )
         )
     return key
 
 
 def _promised(settings: Settings) -> int:
     """Bytes that files on their way have not brought yet."""
-    arriving = Upload.select(Upload.id, Upload.size).where(Upload.state == "arriving")
-    return sum(row.size - arrival(row.id, row.size, settings).received for row in arriving)
+    return sum(
+        row.size - arrival(row.id, row.size, settings).received for row in arrivals.arriving()
+    )
 
 
-def find(sender: Sender, key: str) -> Any:
+def find(sender: Sender, key: str) -> Upload:
     """An upload of this sender's study.
 
     Raises
     ------
     NotThere : if there is none.
     """
-    row: Any = Upload.get_or_none((Upload.id == key) & (Upload.study == sender.study_id))
-    if row is None or (sender.link is not None and row.link_id != sender.link):
+    row = records.fetch(Upload, key)
+    strange = row is None or row.study_id != sender.study_id
+    if row is None or strange or (sender.link is not None and row.link_id != sender.link):
         raise NotThere("There is no such upload; choose the file again.")
     return row
 
@@ -107,7 +114,7 @@ def arrival(key: str, size: int, settings: Settings) -> Arrival:
     return Arrival(settings.media_folder, key, size=size)
 
 
-def tell(upload: Any, received: int) -> None:
+def tell(upload: Upload, received: int) -> None:
     """Tell everybody who has the study open how far a file is."""
     notify(
         upload.study_id,
@@ -124,16 +131,15 @@ def tell(upload: Any, received: int) -> None:
     )
 
 
-def give_up(upload: Any, settings: Settings) -> None:
+def give_up(upload: Upload, settings: Settings) -> None:
     """Forget an upload that has not arrived."""
     if upload.state == "arriving":
         arrival(upload.id, upload.size, settings).discard()
-        upload.state, upload.reason = "refused", "It was given up."
-        upload.save(only=["state", "reason"])
-        tell(upload, 0)
+        refused = replace(upload, state="refused", reason="It was given up.")
+        tell(records.change(upload, refused), 0)
 
 
-def finish(upload: Any, settings: Settings) -> str:
+def finish(upload: Upload, settings: Settings) -> str:
     """Make a source of a file that has arrived; whether it could be used is kept and told.
 
     Gives the content hash.
@@ -143,22 +149,22 @@ def finish(upload: Any, settings: Settings) -> str:
     Unreadable, Refused, Stale : with the reason, if it cannot be used; nothing is kept then.
     """
     file = arrival(upload.id, upload.size, settings)
+    became = None
     try:
         content = keep_media(file, settings)
-        upload.made = _make_source(upload, content)
-        upload.state = "used"
+        became = replace(upload, state="used", made=_make_source(upload, content))
     except FootingError as error:
-        upload.state, upload.reason = "refused", str(error)
+        became = replace(upload, state="refused", reason=str(error))
         raise
     finally:
-        if upload.state != "arriving":
-            upload.save(only=["state", "reason", "made"])
+        if became is not None:  # otherwise it is tried again with the next question
+            records.change(upload, became)
             file.discard()
-            tell(upload, upload.size)
+            tell(became, upload.size)
     return content
 
 
-def went_on(upload: Any, settings: Settings) -> str | None:
+def went_on(upload: Upload, settings: Settings) -> str | None:
     """Finish an upload whose bytes are all here, but whose end was cut off; give its content."""
     file = arrival(upload.id, upload.size, settings)
     if upload.state != "arriving" or not file.complete:
@@ -176,9 +182,8 @@ def keep_media(file: Arrival, settings: Settings) -> str:
     Unreadable : if it is not a video or a picture that can be used.
     """
     content = file.content()
-    known = Media.get_or_none(Media.content == content)
     place = media_path(settings.media_folder, content)
-    if known is not None and place.exists():
+    if is_stored(content) and place.exists():
         place.touch()  # wanted anew, so that tidying leaves it
         return content
     index = index_media(
@@ -188,15 +193,17 @@ def keep_media(file: Arrival, settings: Settings) -> str:
         frame_pixels=settings.frame_pixels,
     )
     file.keep(content)
-    Media.insert(
-        content=content,
-        size=media_path(settings.media_folder, content).stat().st_size,
-        frames=index.frames,
-        width=index.width,
-        height=index.height,
-        index={name: getattr(index, name) for name in MediaIndex.__dataclass_fields__},
-        kind=index.kind,
-    ).on_conflict_ignore().execute()
+    arrivals.keep_media(
+        Media(
+            content=content,
+            size=media_path(settings.media_folder, content).stat().st_size,
+            frames=index.frames,
+            width=index.width,
+            height=index.height,
+            index={name: getattr(index, name) for name in MediaIndex.__dataclass_fields__},
+            kind=index.kind,
+        )
+    )
     return content
 
 
@@ -212,7 +219,7 @@ def take_in(path: Path, settings: Settings) -> str:
     return content
 
 
-def stored_media(footage: FootageRow, settings: Settings) -> StoredMedia:
+def stored_media(footage: Footage, settings: Settings) -> StoredMedia:
     """The file of a source, ready for the frame service."""
     content = footage.content
     path: Path = media_path(settings.media_folder, content)
@@ -225,11 +232,12 @@ def short_name(name: str) -> str:
     return stem if len(stem) <= _NAME_LENGTH else f"{stem[: _NAME_LENGTH - 1]}…"
 
 
-def _make_source(upload: Any, content: str) -> int:
+def _make_source(upload: Upload, content: str) -> int:
     """Make the edit in the name of who sent the file."""
-    same: Any = Footage.get_or_none((Footage.study == upload.study) & (Footage.media == content))
-    if same is not None and _made_by(upload):
-        return int(same.id)  # its edit was made, but not written down here
+    rows = read_study(upload.study_id)
+    same = next((one for one in rows.footages if one.content == content), None)
+    if same is not None and is_known(upload.study_id, upload.id):
+        return same.id  # its edit was made, but not written down here
     if same is not None:
         raise Refused(f"This file is in the study already, as “{same.name}”.")
     edit: AddFootage | ReplaceFootage
@@ -237,25 +245,13 @@ def _make_source(upload: Any, content: str) -> int:
         edit = AddFootage(content=content, name=upload.name)
     else:
         edit = ReplaceFootage(footage=upload.replaces, content=content, name=upload.name)
-    if upload.teacher_id:
-        person = people.teacher(Teacher.get_by_id(upload.teacher_id))
-    else:
-        person = people.student(Student.get_by_id(upload.student_id))
-    seq = Study.get_by_id(upload.study_id).seq
-    request = EditRequest(edit=edit, based_on=seq, token=upload.id)
-    made = submit(upload.study_id, person, request).made
-    return int(made.split(":")[1]) if made else int(upload.replaces)
-
-
-def _made_by(upload: Any) -> bool:
-    """Whether the edit of an upload was made: its key is the token."""
-    made = Edit.select().where((Edit.study == upload.study) & (Edit.token == upload.id))
-    return bool(made.exists())
+    request = EditRequest(edit=edit, based_on=rows.seq, token=upload.id)
+    made = submit(upload.study_id, person_of(upload), request).made
+    return int(made.split(":")[1]) if made else upload.replaces or 0
 
 
 def _forget_given_up(settings: Settings) -> None:
     """Remove what began to arrive long ago and never went on."""
     old = datetime.now(UTC) - _GIVEN_UP_AFTER
-    for row in Upload.select().where((Upload.state == "arriving") & (Upload.started_at < old)):
+    for row in arrivals.given_up(old):
         arrival(row.id, row.size, settings).discard()
-        row.delete_instance()

@@ -16,6 +16,7 @@ from footing.core.fitting import NoFit
 from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.soundness import GRAPH, Check
 from footing.core.timing import frame_position
+from footing.store.access import ClassStudy
 from footing.store.contents import surveyed_among
 from footing.store.reading import read_study
 from footing.store.rows import Graph, Passage, SeriesRule
@@ -59,7 +60,9 @@ _EMPTY: dict[str, Any] = {
 }
 
 
-def study_view(study: Any, person: Person, *, source: str | int | None = None) -> dict[str, Any]:
+def study_view(
+    study: ClassStudy, person: Person, *, source: str | int | None = None
+) -> dict[str, Any]:
     """The state of a study, JSON-ready, as seen from one of its sources.
 
     A function of the stored rows and of who asks (undo and redo are a person's own). A footage is
@@ -68,11 +71,12 @@ def study_view(study: Any, person: Person, *, source: str | int | None = None) -
     """
     rows = read_study(study.id)
     footages, sheets = rows.footages, rows.sheets
+    undo, redo = door.undo_and_redo(study.id, person)
     view: dict[str, Any] = {
         "id": study.id,
         "seq": rows.seq,
-        "undo": door.undo_label(study.id, person),
-        "redo": door.redo_label(study.id, person),
+        "undo": undo,
+        "redo": redo,
         "sources": [source_line(row) for row in footages] + [sheet_line(row) for row in sheets],
         **_EMPTY,
     }

@@ -7,9 +7,9 @@ from contextlib import contextmanager, suppress
 
 from fastapi.concurrency import run_in_threadpool
 
+from footing.store.classes import latest_edit
 from footing.store.database import connected
 from footing.store.notices import Listener, Notice
-from footing.store.tables import Study
 
 _ASK_AGAIN = 5.0  # seconds between two questions whether a session still stands
 _WAITING = 100  # notices for one page; a page that slow gets the state anew anyway
@@ -67,7 +67,7 @@ class Live:
 
 def _present(study_id: int) -> int:
     with connected():
-        return int(Study.get_by_id(study_id).seq)
+        return latest_edit(study_id)
 
 
 def listening(url: str, live: Live) -> Listener:

@@ -4,12 +4,13 @@
 """
 
 from contextlib import suppress
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import Cookie, Depends, Request, Response
 
 from footing.core.errors import FootingError, NotThere
 from footing.settings import Settings
+from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.studies import people, phones
 from footing.studies.people import Person
@@ -40,7 +41,7 @@ def _visitor_or_none(
 AnyVisitor = Annotated[Person | None, Depends(_visitor_or_none)]
 
 
-def _visitor(visitor: AnyVisitor) -> Person:
+async def _visitor(visitor: AnyVisitor) -> Person:
     if visitor is None:
         raise SignInNeeded
     return visitor
@@ -49,12 +50,12 @@ def _visitor(visitor: AnyVisitor) -> Person:
 Visitor = Annotated[Person, Depends(_visitor)]
 
 
-def _seen_study(study_id: int, visitor: Visitor) -> Any:
+def _seen_study(study_id: int, visitor: Visitor) -> ClassStudy:
     with connected():
         return people.visible_study(visitor, study_id)
 
 
-SeenStudy = Annotated[Any, Depends(_seen_study)]
+SeenStudy = Annotated[ClassStudy, Depends(_seen_study)]
 
 
 def session_sees(request: Request, study_id: int) -> bool:
@@ -68,7 +69,7 @@ def session_sees(request: Request, study_id: int) -> bool:
     return False
 
 
-def study_sender(study: SeenStudy, visitor: Visitor) -> Sender:
+async def study_sender(study: SeenStudy, visitor: Visitor) -> Sender:
     """A signed-in person who sends files into a study that they may see."""
     return Sender(study.id, visitor)
 

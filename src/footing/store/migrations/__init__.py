@@ -3,6 +3,7 @@
 from importlib import resources
 
 from footing.store.database import connected, database, transaction
+from footing.store.reading import forget
 
 
 def apply_migrations() -> list[str]:
@@ -24,6 +25,8 @@ def apply_migrations() -> list[str]:
                 applied.append(name)
         finally:
             database.execute_sql("SELECT pg_advisory_unlock(hashtext('footing migrations'))")
+    if applied:
+        forget()
     return applied
 
 

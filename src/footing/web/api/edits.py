@@ -5,7 +5,7 @@ from typing import Any
 from fastapi import APIRouter
 
 from footing.core.errors import Stale
-from footing.store.tables import Edit
+from footing.store import history
 from footing.studies import places
 from footing.studies.door import EditRequest, submit
 from footing.studies.people import visible_study
@@ -37,7 +37,6 @@ def make_edit(
     except Stale as error:
         present = study_view(visible_study(visitor, study.id), visitor, source=source)
         return StateResponse({"error": str(error), "field": None, "view": present}, status_code=409)
-    study.seq = accepted.seq
     view = study_view(study, visitor, source=source)
     return StateResponse({"made": accepted.made, "undone": accepted.undone, "view": view})
 
@@ -51,7 +50,6 @@ def put_place(study: SeenStudy, visitor: Visitor, place: places.Place) -> None:
 @router.get("/studies/{study_id}/history")
 def read_history(study: SeenStudy) -> list[dict[str, Any]]:
     """Who changed what and when, latest first."""
-    rows = Edit.select().where(Edit.study == study.id).order_by(Edit.seq.desc())
     return [
         {
             "seq": row.seq,
@@ -61,5 +59,5 @@ def read_history(study: SeenStudy) -> list[dict[str, Any]]:
             "standing": row.standing,
             "made_at": row.made_at.isoformat(),
         }
-        for row in rows
+        for row in history.all_of(study.id)
     ]

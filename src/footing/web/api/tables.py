@@ -9,6 +9,7 @@ from fastapi.responses import FileResponse, Response
 from starlette.background import BackgroundTask
 
 from footing.core.errors import Refused
+from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.studies import class_rules, fit_trial, graph_file, straight_page, stretch, tables_out
 from footing.studies.people import Person
@@ -36,10 +37,9 @@ async def take_table(
     return StateResponse(await run_in_threadpool(_taken, study, visitor, data, name))
 
 
-def _taken(study: Any, visitor: Person, data: bytes, name: str) -> dict[str, Any]:
+def _taken(study: ClassStudy, visitor: Person, data: bytes, name: str) -> dict[str, Any]:
     with connected():
         accepted = tables_out.take_table(study, visitor, data, name)
-        study.seq = accepted.seq
         made = (accepted.made or "").partition(":")[2]
         return {"made": accepted.made, "view": study_view(study, visitor, source=f"s{made}")}
 

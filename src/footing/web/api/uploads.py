@@ -58,6 +58,7 @@ def routes(sender: Any) -> APIRouter:
         content = uploads.went_on(row, request.app.state.settings)
         if content is not None:
             request.app.state.jobs.ask("look_through", once=content, content=content)
+        row = uploads.find(sender, key)
         file = uploads.arrival(key, row.size, request.app.state.settings)
         received = file.received if row.state == "arriving" else row.size
         told = {"Upload-Offset": str(received), "Upload-Length": str(row.size)}

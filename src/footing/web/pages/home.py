@@ -1,14 +1,14 @@
 """Where people come in: signing in, their labs and studies."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from footing.core.errors import NotThere
 from footing.core.texts import cleaned
+from footing.store.accounts import first_of_class
 from footing.store.database import connected, transaction
-from footing.store.tables import Group, SchoolClass, Student, Teacher
 from footing.studies import people, phones
 from footing.studies.copying import duplicate
 from footing.studies.lists import (
@@ -132,12 +132,11 @@ def _sign_in_page(request: Request, name: str = "", error: str = "") -> Response
 
 def _demo_people() -> dict[str, people.Person]:
     """The teacher of the first class, and the first student of its first group."""
-    school_class: Any = SchoolClass.select().order_by(SchoolClass.id).first()
-    if school_class is None:
+    first = first_of_class()
+    if first is None:
         return {}
-    found = {"teacher": people.teacher(Teacher.get_by_id(school_class.teacher_id))}
-    student = Student.select().join(Group).where(Group.school_class == school_class)
-    first = student.order_by(Student.id).first()
-    if first is not None:
-        found["student"] = people.student(first)
+    teacher, student = first
+    found = {"teacher": people.teacher(teacher)}
+    if student is not None:
+        found["student"] = people.student(student)
     return found

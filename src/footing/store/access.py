@@ -1,0 +1,104 @@
+"""Who is signed in, and which study they may see: asked with every request."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Protocol
+
+from footing.store.mapping import field_names
+from footing.store.rows import Group, Lab, SchoolClass, SignIn, Student, Study, Teacher
+from footing.store.sql import asked, columns, optional, row_of
+
+
+class Doer(Protocol):
+    """Somebody who does something: a teacher or a student, by key."""
+
+    @property
+    def teacher_id(self) -> int | None:
+        """The key of a teacher."""
+
+    @property
+    def student_id(self) -> int | None:
+        """The key of a student."""
+
+
+@dataclass(frozen=True)
+class ClassStudy:
+    """A study with the class, the lab and the group that it belongs to."""
+
+    row: Study
+    school_class: SchoolClass
+    lab: Lab | None
+    group: Group | None
+
+    @property
+    def id(self) -> int:
+        """Its key."""
+        return self.row.id
+
+    @property
+    def title(self) -> str:
+        """Its title."""
+        return self.row.title
+
+
+_SIGNED_IN = f"""
+    SELECT {columns(SignIn)}, {columns(Teacher)}, {columns(Student)} FROM sign_in
+    LEFT JOIN teacher ON teacher.id = sign_in.teacher_id
+    LEFT JOIN student ON student.id = sign_in.student_id
+    WHERE token_hash = %(token_hash)s AND expires > %(now)s AND used_at > %(used_after)s
+"""
+_STUDY = f"""
+    SELECT {columns(Study)}, {columns(SchoolClass)}, {columns(Lab)}, {columns(Group)} FROM study
+    JOIN school_class ON school_class.id = study.school_class_id
+    LEFT JOIN lab ON lab.id = study.lab_id
+    LEFT JOIN student_group ON student_group.id = study.group_id
+    WHERE study.id = %(study)s
+"""
+_VISIBLE = f"""{_STUDY} AND study.removed_at IS NULL AND (
+    school_class.teacher_id = %(teacher)s
+    OR study.group_id = (SELECT group_id FROM student WHERE student.id = %(student)s))
+"""
+
+
+def session(
+    token_hash: str, *, now: datetime, used_after: datetime
+) -> tuple[SignIn, Teacher | None, Student | None] | None:
+    """A session that is neither over nor long unused, and whose it is; None if there is none."""
+    found = asked(_SIGNED_IN, token_hash=token_hash, now=now, used_after=used_after)
+    if not found:
+        return None
+    (values,) = found
+    first = len(field_names(SignIn))
+    second = first + len(field_names(Teacher))
+    return (
+        row_of(SignIn, values[:first]),
+        optional(Teacher, values[first:second]),
+        optional(Student, values[second:]),
+    )
+
+
+def study_seen_by(who: Doer, study_id: int) -> ClassStudy | None:
+    """A study if it is there for somebody: of their class, or of their group."""
+    return _study(_VISIBLE, study=study_id, teacher=who.teacher_id, student=who.student_id)
+
+
+def class_study(study_id: int) -> ClassStudy | None:
+    """A study, whoever asks."""
+    return _study(_STUDY, study=study_id)
+
+
+def _study(statement: str, **named: object) -> ClassStudy | None:
+    found = asked(statement, **named)
+    if not found:
+        return None
+    parts, begin = [], 0
+    for kind in (Study, SchoolClass, Lab, Group):
+        end = begin + len(field_names(kind))
+        parts.append(found[0][begin:end])
+        begin = end
+    return ClassStudy(
+        row_of(Study, parts[0]),
+        row_of(SchoolClass, parts[1]),
+        optional(Lab, parts[2]),
+        optional(Group, parts[3]),
+    )

@@ -1,0 +1,151 @@
+"""Classes with their labs and studies, and where somebody left a study off."""
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from footing.store import tables
+from footing.store.access import Doer
+from footing.store.mapping import field_names, for_insertion
+from footing.store.records import change
+from footing.store.rows import Lab, SchoolClass, Study, StudyPlace
+from footing.store.sql import asked, columns, row_of, rows_of
+
+# the studies of a teacher's classes; of a student those of their group
+_OWN = """(study.school_class_id IN (SELECT id FROM school_class WHERE teacher_id = %(teacher)s)
+    OR study.group_id = (SELECT group_id FROM student WHERE student.id = %(student)s))"""
+
+
+@dataclass(frozen=True)
+class Listed:
+    """A study as lists show it, with how much is in it.
+
+    rows : of all its sheets; changed : when it was changed last
+    """
+
+    study: Study
+    group: str | None
+    marks: int
+    footages: int
+    rows: int
+    changed: datetime
+
+
+def classes_of(who: Doer) -> list[SchoolClass]:
+    """The classes of a teacher, or the class of a student, by name."""
+    statement = f"""
+        SELECT {columns(SchoolClass)} FROM school_class WHERE teacher_id = %(teacher)s OR id = (
+            SELECT school_class_id FROM student_group
+            JOIN student ON student.group_id = student_group.id WHERE student.id = %(student)s)
+        ORDER BY name
+    """
+    return rows_of(SchoolClass, statement, teacher=who.teacher_id, student=who.student_id)
+
+
+def labs_of(class_id: int) -> list[Lab]:
+    """The labs of a class."""
+    statement = f"SELECT {columns(Lab)} FROM lab WHERE school_class_id = %(of)s ORDER BY id"
+    return rows_of(Lab, statement, of=class_id)
+
+
+def listed_studies(class_id: int, who: Doer) -> list[Listed]:
+    """The studies of a class that somebody may see, removed ones among them."""
+    found = asked(
+        f"""
+        SELECT {columns(Study)}, student_group.name,
+            (SELECT count(*) FROM mark WHERE mark.study_id = study.id),
+            (SELECT count(*) FROM footage WHERE footage.study_id = study.id),
+            (SELECT coalesce(sum(rows), 0) FROM sheet WHERE sheet.study_id = study.id),
+            coalesce((SELECT made_at FROM edit WHERE edit.study_id = study.id
+                ORDER BY seq DESC LIMIT 1), study.made_at)
+        FROM study LEFT JOIN student_group ON student_group.id = study.group_id
+        WHERE study.school_class_id = %(of)s AND {_OWN} ORDER BY study.id
+        """,
+        of=class_id,
+        teacher=who.teacher_id,
+        student=who.student_id,
+    )
+    width = len(field_names(Study))
+    return [Listed(row_of(Study, values[:width]), *values[width:]) for values in found]
+
+
+def removed_study(study_id: int, who: Doer) -> Study | None:
+    """A study that was removed and somebody may take back."""
+    found = rows_of(
+        Study,
+        f"SELECT {columns(Study)} FROM study"
+        f" WHERE id = %(study)s AND removed_at IS NOT NULL AND {_OWN}",
+        study=study_id,
+        teacher=who.teacher_id,
+        student=who.student_id,
+    )
+    return found[0] if found else None
+
+
+def group_of(student_id: int) -> int:
+    """The key of a student's group."""
+    ((group,),) = asked("SELECT group_id FROM student WHERE id = %(of)s", of=student_id)
+    return int(group)
+
+
+def has_class(teacher_id: int) -> bool:
+    """Whether a teacher has a class."""
+    return bool(asked("SELECT FROM school_class WHERE teacher_id = %(of)s", of=teacher_id))
+
+
+def any_class() -> SchoolClass | None:
+    """The first class of all, or None."""
+    found = rows_of(
+        SchoolClass, f"SELECT {columns(SchoolClass)} FROM school_class ORDER BY id LIMIT 1"
+    )
+    return found[0] if found else None
+
+
+def fitted_formulas(who: Doer, *, latest: int) -> list[str]:
+    """The formulas of the latest fits in the studies that somebody sees, the latest first."""
+    found = asked(
+        f"""
+        SELECT formula FROM fit JOIN study ON study.id = fit.study_id
+        WHERE formula IS NOT NULL AND removed_at IS NULL AND {_OWN}
+        ORDER BY fit.id DESC LIMIT %(latest)s
+        """,
+        teacher=who.teacher_id,
+        student=who.student_id,
+        latest=latest,
+    )
+    return [formula for (formula,) in found if formula]
+
+
+def studies_of(class_id: int) -> list[tuple[int, int]]:
+    """Key and number of the latest edit of each study of a class."""
+    found = asked("SELECT id, seq FROM study WHERE school_class_id = %(of)s", of=class_id)
+    return [(key, seq) for key, seq in found]
+
+
+def latest_edit(study_id: int) -> int:
+    """The number of a study's latest edit."""
+    ((seq,),) = asked("SELECT seq FROM study WHERE id = %(study)s", study=study_id)
+    return int(seq)
+
+
+def place_of(study_id: int, who: Doer) -> StudyPlace | None:
+    """Where somebody left a study off, or None."""
+    found = rows_of(
+        StudyPlace,
+        f"SELECT {columns(StudyPlace)} FROM study_place WHERE study_id = %(study)s"
+        " AND teacher_id IS NOT DISTINCT FROM %(teacher)s"
+        " AND student_id IS NOT DISTINCT FROM %(student)s",
+        study=study_id,
+        teacher=who.teacher_id,
+        student=who.student_id,
+    )
+    return found[0] if found else None
+
+
+def note_place(place: StudyPlace) -> None:
+    """Note where somebody is in a study; what was noted at the same moment elsewhere may stay."""
+    present = place_of(place.study_id, place)
+    if present is None:
+        new = tables.StudyPlace.insert(**for_insertion(place, without=("id",)))
+        new.on_conflict_ignore().execute()
+    else:
+        change(present, replace(place, id=present.id))
