@@ -12,7 +12,7 @@ import tempfile
 import threading
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
+from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 
 import httpx2 as httpx
@@ -128,7 +128,7 @@ class Demo:
             stdout=subprocess.PIPE,
             stderr=subprocess.STDOUT,
             text=True,
-            env=environment(FOOTING_DATA=str(self.data)),
+            env=environment(FOOTING_DATA=str(self.data), FOOTING_WEB_PROCESSES="2"),
         )
         assert self.process.stdout is not None
         return self.process.stdout.readline()
@@ -149,13 +149,20 @@ class Demo:
 
     def workers(self) -> list[int]:
         """Worker processes that belong to this data folder."""
+        return self._processes(b"worker")
+
+    def webs(self) -> list[int]:
+        """The processes that answer requests."""
+        return self._processes(b"web")
+
+    def _processes(self, word: bytes) -> list[int]:
         found = []
         for process in Path("/proc").glob("[0-9]*"):
             with suppress(OSError):
                 command = (process / "cmdline").read_bytes().split(b"\0")
                 variables = (process / "environ").read_bytes().split(b"\0")
                 own = f"FOOTING_DATA={self.data}".encode()
-                if b"worker" in command and own in variables:
+                if word in command and own in variables:
                     found.append(int(process.name))
         return found
 
@@ -257,6 +264,36 @@ def test_a_killed_worker_is_replaced(demo: Demo) -> None:
     assert until(lambda: [one for one in demo.workers() if one != worker])
     with demo.signed_in() as client:
         assert until(lambda: healthy(client))
+
+
+def test_processes_share_what_comes_in_and_a_killed_one_is_replaced(demo: Demo) -> None:
+    """What is done through one is seen through all, also when one has gone meanwhile."""
+    assert len(demo.webs()) == 2
+    with demo.signed_in() as one, ExitStack() as stack:
+        footage = one.get("/api/studies/1").json()["footage"]["id"]
+        others: list[httpx.Client] = []
+
+        def all_answer() -> bool:
+            """One more window; whether by now each process has shown the study to some."""
+            client = stack.enter_context(demo.signed_in())
+            client.get("/api/studies/1").raise_for_status()
+            others.append(client)
+            logs = [log.read_text() for log in demo.data.glob("log/web-*.log")]
+            return len(logs) == 2 and all("GET /api/studies/1 " in log for log in logs)
+
+        assert until(all_answer)
+        for n, client in enumerate([one, *others]):
+            edit = {"kind": "rename_footage", "footage": footage, "name": f"take {n}"}
+            request = {"edit": edit, "based_on": 10**6, "token": f"renamed-{n}"}
+            assert client.post("/api/studies/1/edits", json=request).status_code == 200
+            names = {other.get("/api/studies/1").json()["footage"]["name"] for other in others}
+            assert names == {f"take {n}"}
+        gone, left = demo.webs()
+        os.kill(gone, signal.SIGKILL)
+        assert until(lambda: len(demo.webs()) == 2 and gone not in demo.webs())
+        assert left in demo.webs()
+        with demo.signed_in() as client:
+            assert client.get("/api/studies/1").json()["footage"]["name"] == f"take {n}"
 
 
 @pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGSTOP])

@@ -79,3 +79,15 @@ def test_vendored_versions_are_those_of_the_manifest() -> None:
     for name, version in wanted.items():
         assert name == "esbuild" or (name in manifest and version in manifest)
     assert all(f"`{file.name}`" in manifest for file in vendor.iterdir() if file.suffix != ".md")
+
+
+@pytest.mark.parametrize("package", ["store", "bench"])
+def test_the_map_of_a_package_names_each_of_its_rooms(package: str) -> None:
+    folder = PROJECT / "src/footing" / package
+    said = (folder / "__init__.py").read_text().split('"""')[1]
+    rooms = {
+        path.stem
+        for path in folder.iterdir()
+        if (path.suffix == ".py" or (path / "__init__.py").exists()) and path.stem[0] != "_"
+    }
+    assert rooms - set(re.findall(r"`(\w+)`", said)) == set()

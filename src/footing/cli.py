@@ -1,7 +1,6 @@
 """The command line: ``./footing <command>``."""
 
 import secrets
-import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -70,6 +69,19 @@ def worker(
     serving.run_worker(settings(), beside=beside)
 
 
+@app.command(hidden=True)
+def web(
+    socket: Annotated[int, typer.Option(help="A listening socket, handed over.")],
+    number: Annotated[int, typer.Option(help="Which of several processes it is.")],
+    beside: Annotated[int, typer.Option(help="Process with which to end.")],
+) -> None:
+    """Answer requests beside a Footing that runs; `demo` and `serve` start some."""
+    from footing import serving
+    from footing.settings import settings
+
+    serving.run_web(settings(), listener=socket, number=number, beside=beside)
+
+
 @app.command()
 def teacher(
     name: Annotated[str, typer.Argument(help="As it is shown, and typed to sign in.")],
@@ -96,19 +108,9 @@ def teacher(
 @app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
 def test(context: typer.Context) -> None:
     """Run everything that CI runs: lint, types, import contract and all tests."""
-    checks = [
-        [sys.executable, "-m", "ruff", "check", "."],
-        [sys.executable, "-m", "ruff", "format", "--check", "."],
-        [sys.executable, "-m", "mypy"],
-        [str(Path(sys.executable).with_name("lint-imports")), "--no-cache"],
-        ["tsc", "-p", "src/footing/web/static/js/jsconfig.json"],
-    ]
-    pytest = [sys.executable, "-m", "pytest", *context.args]
-    for command in [*([] if context.args else checks), pytest]:
-        done = subprocess.run(command, cwd=_PROJECT, check=False)
-        if done.returncode:
-            print(f"footing: failed: {' '.join(command[1:])}", file=sys.stderr)
-            sys.exit(done.returncode)
+    from footing import testing
+
+    testing.run(_PROJECT, context.args)
 
 
 @app.command()

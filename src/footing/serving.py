@@ -1,4 +1,4 @@
-"""Running the server: database, migrations, application, and a worker beside it."""
+"""Running the server: database, migrations, processes that answer, and a worker beside them."""
 
 import contextlib
 import ctypes
@@ -25,7 +25,7 @@ from footing.store.arrivals import not_surveyed
 from footing.store.cluster import Cluster
 from footing.store.database import bind, connected, unbind
 from footing.store.migrations import apply_migrations
-from footing.watching import watched, worker_beside
+from footing.watching import watched, web_processes, worker_beside
 from footing.web.app import create_app
 from footing.web.protocol import ImpatientProtocol
 
@@ -91,14 +91,34 @@ def run_worker(settings: Settings, *, beside: int | None = None) -> None:
 
 
 def _serve(settings: Settings, listener: socket.socket, url: str, address: str, said: str) -> None:
-    config = _config(create_app(settings))
     write_log(settings.data / "log", "server")
-    with worker_beside(settings, url):
+    with worker_beside(settings, url), web_processes(settings, url, listener):
         _ask_for_surveys(url)
         print(f"Footing is ready at {address}", flush=True)
         print(said, flush=True)
+        with contextlib.suppress(KeyboardInterrupt):
+            threading.Event().wait()
+
+
+def run_web(settings: Settings, *, listener: int, number: int, beside: int) -> None:
+    """Answer requests at a listening socket that was handed over, until interrupted.
+
+    number : which of several such processes it is
+    """
+    _end_with_parent(beside)
+    write_log(settings.data / "log", f"web-{number}")
+    with _stopped_by_signal(), joined_database(settings), socket.socket(fileno=listener) as handed:
+        server = _Announcing(_config(create_app(settings)))
         gc.freeze()  # a million objects of libraries, which no collection need look at again
-        uvicorn.Server(config).run(sockets=[listener])
+        server.run(sockets=[handed])
+
+
+class _Announcing(uvicorn.Server):
+    """A server that says a line when it is ready."""
+
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        await super().startup(sockets)
+        print("ready", flush=True)
 
 
 def _config(app: FastAPI) -> uvicorn.Config:
@@ -173,7 +193,7 @@ def joined_database(settings: Settings) -> Iterator[str]:
     url = settings.database_url or Cluster(settings.data / "postgres").running_url
     if url is None:
         raise Refused(f"No Footing runs with the data in {settings.data}; start ./footing serve.")
-    with _bound(url):
+    with _bound(url, sharers=max(settings.web_processes, 1)):
         yield url
 
 
@@ -189,8 +209,8 @@ def any_database(settings: Settings) -> Iterator[str]:
 
 
 @contextmanager
-def _bound(url: str) -> Iterator[None]:
-    bind(url)
+def _bound(url: str, *, sharers: int = 1) -> Iterator[None]:
+    bind(url, sharers=sharers)
     try:
         apply_migrations()
         yield

@@ -25,6 +25,12 @@ class Settings(BaseSettings):
     demo: bool = Field(
         False, description="Offer one-click sign-in as people of the demo. Set by `footing demo`."
     )
+    web_processes: int = Field(
+        0,
+        ge=0,
+        le=64,
+        description="Processes that answer requests; with 0 as many as the machine has cores.",
+    )
     upload_megabytes: int = Field(1024, description="Largest accepted upload, in megabytes.")
     disk_reserve_megabytes: int = Field(
         500, description="Room that an upload must leave on the disk, in megabytes."

@@ -132,4 +132,35 @@ def test_frames_are_shown_though_no_more_can_be_kept(
         shown = [number_in(picture(service.jpeg(film, frame, "screen"))) for frame in (5, 6, 30)]
         service.close()  # once all that it began is done
     assert shown == [5, 6, 30]
-    assert not [file for file in tmp_path.rglob("*") if file.is_file()]
+    assert not [file for file in tmp_path.rglob("*") if file.is_file() and file.stat().st_size]
+
+
+def test_a_group_that_another_process_decodes_is_waited_for(
+    service: FrameService, plain_film: Path, tmp_path: Path
+) -> None:
+    """The other process is played here: it claims the group, and puts one frame after the other."""
+    film = video(plain_film)
+    other = FrameCache(tmp_path / "frames", limit=10**8)
+    first, end = film.index.group(14)
+    with ThreadPoolExecutor(1) as pool:
+        with other.claimed(film.content, first, "screen"):
+            asked = pool.submit(service.jpeg, film, 14, "screen")
+            other.write(film.content, 14, "screen", np.full((90, 160, 3), 200, dtype=np.uint8))
+            found = picture(asked.result(timeout=30))  # while the group is still claimed
+            assert found.shape == (90, 160, 3)
+            for frame in range(first, end):
+                for size in ("screen", "thumb"):
+                    other.write(film.content, frame, size, np.zeros((9, 16, 3), dtype=np.uint8))
+        assert picture(service.jpeg(film, end - 1, "screen")).shape == (9, 16, 3)
+    service.close()
+    shapes = {picture(service.jpeg(film, n, "screen")).shape for n in range(first, end)}
+    assert shapes == {(9, 16, 3)}  # nothing was decoded once more
+
+
+def test_the_limit_holds_for_all_processes_together(tmp_path: Path) -> None:
+    noise = np.random.default_rng(1).integers(0, 255, size=(60, 80, 3), dtype=np.uint8)
+    caches = [FrameCache(tmp_path / "frames", limit=400_000) for _ in range(3)]
+    for frame in range(120):
+        caches[frame % 3].write("ab12", frame, "screen", noise)
+    total = sum(file.stat().st_size for file in (tmp_path / "frames").rglob("*.jpg"))
+    assert 200_000 < total < 430_000

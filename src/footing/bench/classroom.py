@@ -1,10 +1,12 @@
 """What a whole class does to one server, and what the heaviest single requests do to a class."""
 
 import asyncio
+import os
 import statistics
 import time
 from collections import Counter
-from collections.abc import Awaitable
+from collections.abc import AsyncIterator, Awaitable, Callable
+from contextlib import AsyncExitStack
 from dataclasses import dataclass, field
 from pathlib import Path
 from uuid import uuid4
@@ -12,20 +14,22 @@ from uuid import uuid4
 import httpx2 as httpx
 
 from footing.bench.files import CLIP
-from footing.bench.measuring import line
+from footing.bench.measuring import line, seconds
 from footing.bench.site import demo_site, demo_teacher, new_study
 from footing.settings import Settings
 from footing.store.database import connected
 from footing.studies import people, uploads
 from footing.web.security import COOKIE
 
-_GROUPS = 30
+_CLASSES = (30, 60)  # groups at once
 _RHYTHM = 2.0  # seconds from mark to mark of a group
 _FRAMES = 4  # that a page asks for with each mark
 _LESSON = 40.0  # seconds
 _TIMEOUT = 60.0
 _IDLE = 40  # requests alone
 _ROWS = 20_000
+_STEP = "graph"  # whose cards are open
+_GOALS = {30: (100, 50, 1.2), 60: (250, 250, 2.0)}  # ms for edits and frames, 95 %, and cores
 
 
 @dataclass
@@ -34,6 +38,8 @@ class Laps:
 
     edits: list[float] = field(default_factory=list)
     frames: list[float] = field(default_factory=list)
+    cards: list[float] = field(default_factory=list)
+    states: list[float] = field(default_factory=list)
     codes: Counter[str] = field(default_factory=Counter)
 
 
@@ -51,24 +57,71 @@ def measure(settings: Settings, _folder: Path) -> None:
     with demo_site(settings) as address:
         with connected():
             token = people.sign_in(demo_teacher(), days=1)
-        client = httpx.AsyncClient(base_url=address, cookies={COOKIE: token}, timeout=_TIMEOUT)
-        asyncio.run(_measured(client, settings))
+        asyncio.run(_measured(address, token, settings))
 
 
-async def _measured(client: httpx.AsyncClient, settings: Settings) -> None:
-    async with client:
-        desks = [await _desk(client, settings) for _ in range(_GROUPS)]
-        laps = Laps()
-        ends = time.monotonic() + _LESSON
-        await asyncio.gather(*(_group(client, desk, laps, ends) for desk in desks))
-        wanted = _GROUPS * _LESSON / _RHYTHM
-        name = f"{_GROUPS} groups, a mark each {_RHYTHM:g} s"
-        line(f"{name}: answered median", 1000 * statistics.median(laps.edits), "ms", 200)
-        line(f"{name}: answered 95 %", 1000 * _late(laps.edits), "ms", 500)
-        line(f"{name}: frames, 95 %", 1000 * _late(laps.frames), "ms", 500)
-        line(f"{name}: marks of those wanted", len(laps.edits) / wanted, "", 0.95, at_least=True)
-        line(f"{name}: refused or failed", float(laps.codes.total() - laps.codes["200"]), "", 0)
+async def _measured(address: str, token: str, settings: Settings) -> None:
+    def browser() -> httpx.AsyncClient:
+        limits = httpx.Limits(max_connections=8)
+        cookies = {COOKIE: token}
+        return httpx.AsyncClient(base_url=address, cookies=cookies, timeout=_TIMEOUT, limits=limits)
+
+    async with browser() as client:
+        line("this machine: ten million additions", _additions(), "s", 0.6)
+        desks = [await _desk(client, settings) for _ in range(max(_CLASSES))]
+        for groups in _CLASSES:
+            await _class(desks[:groups], browser)
         await _beside_heavy(client, desks[0])
+
+
+async def _class(desks: list[_Desk], browser: Callable[[], httpx.AsyncClient]) -> None:
+    """A lesson in which each group has a page that marks and one that looks on."""
+    laps, groups = Laps(), len(desks)
+    async with AsyncExitStack() as stack:
+        marking = [await stack.enter_async_context(browser()) for _ in desks]
+        watching = [await stack.enter_async_context(browser()) for _ in desks]
+        looking = [
+            asyncio.create_task(_look_on(client, desk, laps))
+            for client, desk in zip(watching, desks, strict=True)
+        ]
+        looking += [
+            asyncio.create_task(_listen(client, desk))
+            for client, desk in zip(marking, desks, strict=True)
+        ]
+        busy, began = _busy_seconds(), time.monotonic()
+        ends = began + _LESSON
+        await asyncio.gather(
+            *(
+                _mark(client, desk, laps, ends, delay=_RHYTHM * place / groups)
+                for place, (client, desk) in enumerate(zip(marking, desks, strict=True))
+            )
+        )
+        cores = (_busy_seconds() - busy) / (time.monotonic() - began)
+        for one in looking:
+            one.cancel()
+        await asyncio.gather(*looking, return_exceptions=True)
+    of_edits, of_frames, of_cores = _GOALS[groups]
+    name = f"{groups} groups, a mark each {_RHYTHM:g} s"
+    line(f"{name}: edits, median", 1000 * statistics.median(laps.edits), "ms", of_edits)
+    line(f"{name}: edits, 95 %", 1000 * _late(laps.edits), "ms", of_edits)
+    line(f"{name}: frames, 95 %", 1000 * _late(laps.frames), "ms", of_frames)
+    line(f"{name}: cards, 95 %", 1000 * _late(laps.cards), "ms", 2 * of_edits)
+    line(f"{name}: states that others fetch, 95 %", 1000 * _late(laps.states), "ms", 2 * of_edits)
+    wanted = groups * _LESSON / _RHYTHM
+    line(f"{name}: marks of those wanted", len(laps.edits) / wanted, "", 0.95, at_least=True)
+    line(f"{name}: refused or failed", float(laps.codes.total() - laps.codes["200"]), "", 0)
+    line(f"{name}: cores, database and load included", cores, "", of_cores)
+
+
+def _additions() -> float:
+    """Seconds for ten million additions, by which figures of machines can be compared."""
+    return seconds(lambda: sum(number + 1 for number in range(10_000_000)))
+
+
+def _busy_seconds() -> float:
+    """Seconds of work of all cores of this machine since it started."""
+    user, nice, system, *_ = Path("/proc/stat").read_text().split("\n", 1)[0].split()[1:]
+    return (int(user) + int(nice) + int(system)) / os.sysconf("SC_CLK_TCK")
 
 
 def _late(laps: list[float]) -> float:
@@ -101,25 +154,52 @@ async def _desk(client: httpx.AsyncClient, settings: Settings) -> _Desk:
     return _Desk(study, content, body)
 
 
-async def _group(client: httpx.AsyncClient, desk: _Desk, laps: Laps, ends: float) -> None:
-    await asyncio.sleep(_RHYTHM * (desk.study % _GROUPS) / _GROUPS)
+async def _mark(
+    client: httpx.AsyncClient, desk: _Desk, laps: Laps, ends: float, *, delay: float
+) -> None:
+    """A page on which somebody marks: edit, its cards, and the frames ahead."""
+    await asyncio.sleep(delay)
     frame = 0
+    path = f"/api/studies/{desk.study}/footage/{desk.content}/frames"
     while time.monotonic() < ends:
         started = time.monotonic()
         mark = {"kind": "place_mark", "body": desk.body, "frame": frame}
-        await _timed(
-            laps, laps.edits, _edit(client, desk.study, **mark, x=100.0 + 3 * frame, y=300.0)
-        )
-        path = f"/api/studies/{desk.study}/footage/{desk.content}/frames"
+        edit = _edit(client, desk.study, **mark, x=100.0 + 3 * frame, y=300.0)
+        await _timed(laps, laps.edits, edit)
+        cards = client.get(f"/studies/{desk.study}/cards/{_STEP}")
         ahead = range(frame, frame + _FRAMES)
         await asyncio.gather(
+            _timed(laps, laps.cards, cards),
             *(
                 _timed(laps, laps.frames, client.get(f"{path}/{one % 90}/screen.jpg"))
                 for one in ahead
-            )
+            ),
         )
         frame = (frame + 1) % 90
         await asyncio.sleep(max(0.0, _RHYTHM - (time.monotonic() - started)))
+
+
+async def _look_on(client: httpx.AsyncClient, desk: _Desk, laps: Laps) -> None:
+    """A page that shows what others do: it fetches state and cards after each notice."""
+    async for notice in _notices(client, desk):
+        if "seq" in notice:
+            state = client.get(f"/api/studies/{desk.study}")
+            await _timed(laps, laps.states, state)
+            cards = client.get(f"/studies/{desk.study}/cards/{_STEP}")
+            await _timed(laps, laps.cards, cards)
+
+
+async def _listen(client: httpx.AsyncClient, desk: _Desk) -> None:
+    """A page that hears of its own edits and need not fetch anything."""
+    async for _ in _notices(client, desk):
+        pass
+
+
+async def _notices(client: httpx.AsyncClient, desk: _Desk) -> AsyncIterator[str]:
+    async with client.stream("GET", f"/api/studies/{desk.study}/events") as stream:
+        async for text in stream.aiter_lines():
+            if text.startswith("data: ") and '"study"' in text:
+                yield text
 
 
 async def _timed(laps: Laps, into: list[float], request: Awaitable[httpx.Response]) -> None:

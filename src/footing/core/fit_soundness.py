@@ -4,7 +4,7 @@ Runs test: A. Wald and J. Wolfowitz, Ann. Math. Stat. 11, 147, 1940. Outliers: t
 studentised residual against t with n − p − 1 degrees of freedom (docs/physics.md, Fits).
 """
 
-from math import inf, sqrt
+from math import sqrt
 
 import numpy as np
 from scipy import special
@@ -24,6 +24,7 @@ _SMOOTH = 5  # parameters of the smooth curve with which a kink is compared
 _KINKED = 7  # parameters of two parabolas, with the moment
 _FASTEST = 90  # percentile of the speeds that counts as the largest; marks scatter
 _BESIDE = 4  # marks on each side of a kink at least
+_AT_ONCE = 100_000  # marks in all, for which kinks are computed at once
 _MOMENTS = 120  # that are tried first
 _AS_SCATTERED = 2.5  # times the variance that neighbours show, up to which a kink explains it all
 _FEWEST_FOR_IMPACT = 8
@@ -135,16 +136,12 @@ def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> Check | 
     t = (times - times[0]) / (times[-1] - times[0])
     scatter, _ = mark_scatter(times, values[:, None])
     smooth = _left_over(np.vander(t, _SMOOTH), values)
-    least, best, change = inf, 0, 0.0
     inside = np.arange(_BESIDE, n - _BESIDE)
-    for k in inside[:: max(len(inside) // _MOMENTS, 1)]:
-        left, jump = _kinked(t, values, k)
-        if left < least:
-            least, best, change = left, int(k), jump
-    for k in range(max(best - n // _MOMENTS, _BESIDE), min(best + n // _MOMENTS + 1, n - _BESIDE)):
-        left, jump = _kinked(t, values, k)
-        if left < least:
-            least, best, change = left, k, jump
+    _, about, _ = _best_kink(t, values, inside[:: max(len(inside) // _MOMENTS, 1)])
+    near = np.arange(
+        max(about - n // _MOMENTS, _BESIDE), min(about + n // _MOMENTS + 1, n - _BESIDE)
+    )
+    least, best, change = _best_kink(t, values, near)
     dof = n - _KINKED
     gain = (smooth - least) / max(least / dof, 1e-12 * float(np.ptp(values)) ** 2)
     chance = float(special.fdtrc(_KINKED - 2, dof, max(gain, 0.0) / (_KINKED - 2)))
@@ -164,19 +161,32 @@ def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> Check | 
     )
 
 
-def _kinked(t: FloatArray, values: FloatArray, k: int) -> tuple[float, float]:
-    """What two parabolas leave over, one up to mark k and one from there, and the jump of slope.
+def _best_kink(t: FloatArray, values: FloatArray, moments: IntArray) -> tuple[float, int, float]:
+    """The least that two parabolas leave over, before which mark, and the jump of slope there.
 
-    They need not meet at a mark: the moment lies somewhere between two.
+    One parabola goes up to mark k and one from there, for each k of ``moments``. They need not
+    meet at a mark: the moment lies somewhere between two.
     """
-    left, slopes = 0.0, []
-    moment = (t[k - 1] + t[k]) / 2
-    for side in (slice(None, k), slice(k, None)):
-        design = np.vander(t[side] - moment, 3)
-        factors = np.linalg.lstsq(design, values[side], rcond=None)[0]
-        left += float(np.sum((values[side] - design @ factors) ** 2))
-        slopes.append(float(factors[1]))
-    return left, slopes[1] - slopes[0]
+    at_once = max(_AT_ONCE // len(t), 1)
+    parts = [moments[begin : begin + at_once] for begin in range(0, len(moments), at_once)]
+    return min(_kinks(t, values, part) for part in parts)
+
+
+def _kinks(t: FloatArray, values: FloatArray, moments: IntArray) -> tuple[float, int, float]:
+    """The same, for all moments at once by QR."""
+    between = (t[moments - 1] + t[moments]) / 2
+    offsets = t[None, :] - between[:, None]
+    designs = np.stack([offsets**2, offsets, np.ones_like(offsets)], axis=2)
+    before = np.arange(len(t))[None, :] < moments[:, None]
+    left, slopes = np.zeros(len(moments)), []
+    for side in (before, ~before):
+        across, triangles = np.linalg.qr(designs * side[:, :, None])
+        sided = values[None, :] * side
+        shares = np.einsum("kip,ki->kp", across, sided)
+        left += np.sum((sided - np.einsum("kip,kp->ki", across, shares)) ** 2, axis=1)
+        slopes.append(np.linalg.solve(triangles, shares[:, :, None])[:, 1, 0])
+    best = int(np.argmin(left))
+    return float(left[best]), int(moments[best]), float(slopes[1][best] - slopes[0][best])
 
 
 def _left_over(design: FloatArray, values: FloatArray) -> float:

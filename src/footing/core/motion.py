@@ -183,6 +183,14 @@ class Motion:
         return self.position_uncertainty * self._gain(key)
 
     def _gain(self, key: QuantityKey) -> FloatArray:
+        """What errors of variance 1 do to each value: in every direction the same, if round."""
+        quantity = QUANTITIES[key]
+        if self.error_shapes is None and quantity.component in self._coordinates:
+            if quantity.since_start:
+                return np.sqrt(2) / (self.times[1:] - self.times[:1])
+            if quantity.order == 0:
+                return np.ones(len(self.times))
+            return self._derivative(quantity.order).uncertainty(1.0)
         squares = sum(by.multiply(by).sum(axis=1) for by in self.errors(key).values())
         return np.asarray(np.sqrt(squares), dtype=float).reshape(-1)
 

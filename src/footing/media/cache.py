@@ -1,8 +1,12 @@
 """Decoded frames on disk as JPEG, limited in size, the longest unused dropped first."""
 
+import fcntl
+import hashlib
 import logging
 import os
 import threading
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 from typing import Literal
 
@@ -18,6 +22,8 @@ FrameSize = Literal["thumb", "screen", "full"]
 LONG_SIDE: dict[FrameSize, int] = {"thumb": 128, "screen": 1280}
 _QUALITY: dict[FrameSize, int] = {"thumb": 70, "screen": 90, "full": 95}
 _KEEP_SHARE = 0.9  # how full the cache is after dropping, so that it is not done at every write
+_COUNTED_AFTER = 0.02  # of the limit that was written, since others write, too
+_CLAIM_LENGTH = 3  # digits: so many groups are told apart, and no more files are left
 
 
 class FrameCache:
@@ -27,10 +33,13 @@ class FrameCache:
         self._folder = folder
         self._limit = limit
         self._lock = threading.Lock()
-        for left in folder.rglob("*.*"):
-            if left.is_file() and left.suffix != ".jpg":  # begun by a process that was killed
+        self._begun = folder / "begun"
+        self._begun.mkdir(parents=True, exist_ok=True)
+        for left in self._begun.glob("*.part"):
+            if not Path("/proc", left.name.partition("-")[0]).exists():  # its process was killed
                 left.unlink(missing_ok=True)
-        self._size = sum(file.stat().st_size for file in folder.rglob("*.jpg"))
+        self._size = sum(size for _, size, _ in self._files())
+        self._counted = self._size
 
     def path(self, content: str, frame: int, size: FrameSize) -> Path:
         """Where a frame of the file with this content hash is, or would be."""
@@ -54,7 +63,7 @@ class FrameCache:
         path = self.path(content, frame, size)
         quality = [cv2.IMWRITE_JPEG_QUALITY, _QUALITY[size]]
         encoded = cv2.imencode(".jpg", shrunk(picture, size), quality)[1].tobytes()
-        partial = path.with_suffix(f".{threading.get_ident()}")
+        partial = self._begun / f"{os.getpid()}-{threading.get_ident()}.part"
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             partial.write_bytes(encoded)
@@ -65,24 +74,42 @@ class FrameCache:
             return encoded
         with self._lock:
             self._size += len(encoded)
-            if self._size > self._limit:
+            if self._size > min(self._limit, self._counted + _COUNTED_AFTER * self._limit):
                 self._drop_longest_unused()
         return None
 
+    @contextmanager
+    def claimed(self, content: str, first: int, size: FrameSize) -> Iterator[None]:
+        """Only one process at a time decodes a group of frames; the others wait for it here."""
+        name = hashlib.sha256(f"{content} {first} {size}".encode()).hexdigest()[:_CLAIM_LENGTH]
+        with ExitStack() as stack:
+            with suppress(OSError):  # on a full disk everybody decodes
+                claim = stack.enter_context((self._begun / f"{name}.lock").open("w"))
+                fcntl.flock(claim, fcntl.LOCK_EX)
+            yield
+
+    def holds(self, content: str, frames: range, size: FrameSize) -> bool:
+        """Whether all of these frames are there."""
+        return all(self.path(content, frame, size).exists() for frame in frames)
+
     def _drop_longest_unused(self) -> None:
-        files = sorted(
-            (
-                (file.stat().st_mtime, file.stat().st_size, file)
-                for file in self._folder.rglob("*.jpg")
-            ),
-            key=lambda entry: entry[0],
-        )
+        """Count what is there, which other processes write, too, and drop what is too much."""
+        files = sorted(self._files(), key=lambda entry: entry[0])
         self._size = sum(size for _, size, _ in files)
+        over = self._size > self._limit
         for _, size, file in files:
-            if self._size <= self._limit * _KEEP_SHARE:
+            if not over or self._size <= self._limit * _KEEP_SHARE:
                 break
             file.unlink(missing_ok=True)
             self._size -= size
+        self._counted = self._size
+
+    def _files(self) -> Iterator[tuple[float, int, Path]]:
+        """Time of last use, size and place of each frame."""
+        for file in self._folder.rglob("*.jpg"):
+            with suppress(FileNotFoundError):  # another process may just have dropped it
+                status = file.stat()
+                yield status.st_mtime, status.st_size, file
 
 
 def shrunk(picture: Image, size: FrameSize) -> Image:

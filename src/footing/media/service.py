@@ -17,6 +17,7 @@ from footing.media.index import MediaIndex
 
 _DECODERS = 2
 _MOST_UNKEPT = 400
+_LOOK_AGAIN = 0.1  # seconds; another process may be at the same group
 _WAITING_PICTURES = 4  # decoded but not yet written, for each decoder; bounds the memory
 
 
@@ -82,7 +83,11 @@ class FrameService:
             return kept
         group = self._decoding(media, frame, size)
         with group.changed:
-            group.changed.wait_for(lambda: frame in group.done or group.finished)
+            while not (frame in group.done or group.finished):
+                group.changed.wait(_LOOK_AGAIN)
+                kept = self._cache.read(media.content, frame, size)
+                if kept is not None:  # from another process
+                    return kept
         picture = self._cache.read(media.content, frame, size) or group.unkept.get((frame, size))
         if picture is None:
             raise Unreadable(f"Frame {frame} cannot be decoded; step past it.") from group.error
@@ -126,13 +131,17 @@ class FrameService:
 
         writing = []
         try:
-            for number, picture in decode_group(
-                media.path, media.index, first, end, seconds=self._seconds
-            ):
-                room.acquire()
-                writing.append(self._writers.submit(write, number, picture))
-            for one in writing:
-                one.result()
+            with self._cache.claimed(content, first, kind):
+                here = range(first, end)
+                if all(self._cache.holds(content, here, size) for size in sizes):
+                    return
+                for number, picture in decode_group(
+                    media.path, media.index, first, end, seconds=self._seconds
+                ):
+                    room.acquire()
+                    writing.append(self._writers.submit(write, number, picture))
+                for one in writing:
+                    one.result()
         except Exception as error:  # handed to everyone who waits for a frame of the group
             group.error = error
         finally:

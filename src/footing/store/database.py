@@ -18,20 +18,21 @@ DATABASE_AWAY: tuple[type[Exception], ...] = (
 )
 NOT_STORABLE: type[Exception] = DataError
 
-_CONNECTIONS = 32
+_CONNECTIONS = 64  # of all processes that answer requests
+_LEAST = 8  # of each
 _WAIT = 10  # seconds for a connection that others hold
 _UNUSED = 300  # seconds after which an unused connection is closed
 _KNOCK = 5  # seconds in which the database answers a new connection
 _bound: list[str] = []
 
 
-def bind(url: str) -> None:
-    """Use the database at ``url`` from now on."""
+def bind(url: str, *, sharers: int = 1) -> None:
+    """Use the database at ``url`` from now on; ``sharers`` processes do so, each with its part."""
     pooled = url.replace("postgresql://", "postgresql+pool://", 1)
     database.initialize(
         connect(
             pooled,
-            max_connections=_CONNECTIONS,
+            max_connections=max(_CONNECTIONS // sharers, _LEAST),
             timeout=_WAIT,
             stale_timeout=_UNUSED,
             connect_timeout=_KNOCK,

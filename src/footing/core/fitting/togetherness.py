@@ -7,7 +7,7 @@ Econometrica 48, 817, 1980, with that covariance in the middle).
 """
 
 import numpy as np
-from scipy import linalg
+from scipy import signal
 
 from footing.core.arrays import FloatArray
 from footing.core.fitting.result import Fit
@@ -39,9 +39,9 @@ def widened(fit: Fit, x: FloatArray) -> FloatArray:
     dof = n - len(moving)
     likelihood, variances = [], []
     for r in _CORRELATIONS:
-        white_basis, white = _whitened(basis, r), _whitened(residuals, r)
-        triangle = np.linalg.qr(white_basis)[1]
-        remains = white - white_basis @ np.linalg.lstsq(white_basis, white, rcond=None)[0]
+        white = _whitened(residuals, r)
+        across, triangle = np.linalg.qr(_whitened(basis, r))
+        remains = white - across @ (across.T @ white)
         left = float(remains @ remains)
         log_determinants = -np.log(1 - r**2) + 2 * np.sum(np.log(np.abs(np.diag(triangle))))
         likelihood.append(-0.5 * (dof * np.log(left) + log_determinants))
@@ -68,7 +68,6 @@ def _whitened(values: FloatArray, r: float) -> FloatArray:
 
 def _correlated(columns: FloatArray, r: float) -> FloatArray:
     """Σ_j r^|i−j| of columns ``(n, k)``, by the recursion y_i = r y_(i−1) + x_i from each side."""
-    recursion = np.stack([np.ones(len(columns)), np.full(len(columns), -r)])
-    forward = linalg.solve_banded((1, 0), recursion, columns)
-    backward = linalg.solve_banded((1, 0), recursion, columns[::-1])[::-1]
+    forward = signal.lfilter([1.0], [1.0, -r], columns, axis=0)
+    backward = signal.lfilter([1.0], [1.0, -r], columns[::-1], axis=0)[::-1]
     return np.asarray(forward + backward - columns, dtype=float)

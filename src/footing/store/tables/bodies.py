@@ -9,16 +9,7 @@ from footing.store.tables.people import Student, Study, Teacher
 
 
 class Body(Table):
-    """An object that is tracked. ``look`` numbers its colour and shape.
-
-    background : a fixed spot that says how the camera moved
-    kind : ``marked``; ``centre`` (of mass) or ``relative`` (the first of its members seen from the
-        second), which have members instead of marks
-    second_of : the body whose second spot this is; both together say how it turns
-    first, last, stride : its own motion within the span; empty as in the span
-    spot : which spot of it is marked, in words
-    size : its diameter, as typed, in ``size_unit``
-    """
+    """See `footing.store.rows.Body`."""
 
     study = ForeignKeyField(Study)
     footage = ForeignKeyField(Footage)
@@ -38,7 +29,7 @@ class Body(Table):
 
 
 class Member(Table):
-    """A body that another, derived one is made from, in their order."""
+    """See `footing.store.rows.Member`."""
 
     body = ForeignKeyField(Body)
     other = ForeignKeyField(Body)
@@ -52,14 +43,7 @@ class Member(Table):
 
 
 class Mark(Table):
-    """Where a body is in one frame, in pixels.
-
-    On a picture ``frame`` is the point's number in the order of marking.
-
-    quality : from 0 to 1 where it was made by following; empty where it was made by hand
-    aside : set aside, because it is doubtful; it stays, but does not count
-    reason : why it was, if somebody said so
-    """
+    """See `footing.store.rows.Mark`."""
 
     body = ForeignKeyField(Body)
     frame = IntegerField()
@@ -77,7 +61,7 @@ class Mark(Table):
 
 
 class HiddenFrame(Table):
-    """A frame in which somebody said that a body is hidden."""
+    """See `footing.store.rows.HiddenFrame`."""
 
     body = ForeignKeyField(Body)
     frame = IntegerField()
@@ -90,7 +74,7 @@ class HiddenFrame(Table):
 
 
 class Doubt(Table):
-    """A frame that following left open, with what it would have marked, if anything."""
+    """See `footing.store.rows.Doubt`."""
 
     body = ForeignKeyField(Body)
     frame = IntegerField()
@@ -106,16 +90,7 @@ class Doubt(Table):
 
 
 class Follow(Table):
-    """Following some bodies through frames, asked for by a person; done in the background.
-
-    first, last : frames, both included; backwards where the first is larger
-    stop_level : quality under which a frame is left open
-    over_hand : whether marks made by hand are replaced, too
-    reach, search : pixels of the patch and of the search area; chosen if empty
-    state : ``waiting``, ``running``, ``paused``, ``stopped`` or ``done``
-    at : the last frame that was looked at
-    said : how it went
-    """
+    """See `footing.store.rows.Follow`."""
 
     study = ForeignKeyField(Study)
     footage_id = IntegerField()

@@ -15,14 +15,7 @@ from footing.store.tables.people import Student, Study, Teacher
 
 
 class Media(Table):
-    """An uploaded file, known by the SHA-256 of its content, with its index.
-
-    The size of its picture and the number of its frames stand beside the index, because every mark
-    is checked against them.
-
-    kind : ``video`` or ``picture``
-    survey : what looking through all frames found; empty until that was done
-    """
+    """See `footing.store.rows.Media`."""
 
     content = CharField(primary_key=True)
     size = BigIntegerField()
@@ -35,7 +28,7 @@ class Media(Table):
 
 
 class PhoneLink(Table):
-    """A link by which a phone may send files into a study, in the name of who made it."""
+    """See `footing.store.rows.PhoneLink`."""
 
     study = ForeignKeyField(Study)
     teacher = ForeignKeyField(Teacher, null=True)
@@ -45,11 +38,7 @@ class PhoneLink(Table):
 
 
 class Upload(Table):
-    """A file that is arriving, or has arrived.
-
-    size : bytes announced; replaces : the footage whose file it takes the place of
-    state : ``arriving``, ``used`` or ``refused`` (with the reason); made : the footage
-    """
+    """See `footing.store.rows.Upload`."""
 
     id = CharField(primary_key=True)
     study = ForeignKeyField(Study)
@@ -66,11 +55,7 @@ class Upload(Table):
 
 
 class Footage(Table):
-    """A video or a picture that a study measures on, with its span and stride.
-
-    highlighted : keys of measured columns that are to be seen first
-    digits : by the key of a measured column, how many digits are shown and of which kind
-    """
+    """See `footing.store.rows.Footage`."""
 
     study = ForeignKeyField(Study)
     media = ForeignKeyField(Media, column_name="content", object_id_name="media_id")

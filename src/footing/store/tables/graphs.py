@@ -11,10 +11,7 @@ from footing.store.tables.sheets import Sheet, SheetColumn
 
 
 class Passage(Table):
-    """A named stretch of a footage, in frame numbers (halves allowed), or of the rows of a sheet.
-
-    Both ends are included. Rows count from 1.
-    """
+    """See `footing.store.rows.Passage`."""
 
     study = ForeignKeyField(Study)
     footage = ForeignKeyField(Footage, null=True)
@@ -25,18 +22,7 @@ class Passage(Table):
 
 
 class Graph(Table):
-    """What is plotted against what, on one of the graphs of a source.
-
-    place : its order among those of the source, from the top
-    x, ys : keys of columns; as many ys as there are series
-    title, x_title, y_title : empty for those that follow from the columns
-    x_low … y_high : typed limits, empty where they follow from the data
-    hidden : bodies that are not shown
-    looks : how series are drawn, by the key of the column: form, size, joined
-    others : series of other sheets that are shown with them: sheet, x, y
-    sketch : what was expected before the data were seen: x, y, and a line as points
-    legend : whether it says what stands for what
-    """
+    """See `footing.store.rows.Graph`."""
 
     study = ForeignKeyField(Study)
     footage = ForeignKeyField(Footage, null=True)
@@ -61,19 +47,7 @@ class Graph(Table):
 
 
 class Fit(Table):
-    """A curve through a series: the y of a body or a sheet against its x.
-
-    curve, formula : a named curve, or ``own`` with its formula
-    passages : those it goes over; all points if there are none
-    points : frames or rows that were selected instead
-    weights : ``equal``, or ``stated`` by the uncertainties that the values come with
-    given : by parameter: start, fixed, low, high
-    digits : how many significant ones its numbers are shown with; as their uncertainties have if
-        empty
-    label : what it is called on the graph; dashed, colour : how its line is drawn
-    box : where on the graph its results stand, as shares of its width and height; by itself if
-        empty
-    """
+    """See `footing.store.rows.Fit`."""
 
     study = ForeignKeyField(Study)
     body = ForeignKeyField(Body, null=True)
@@ -94,15 +68,7 @@ class Fit(Table):
 
 
 class Finding(Table):
-    """A result, and what it is compared with.
-
-    fit, reading : read from a fit, by the key of the reading
-    formula : computed from the parameters of the fit and from quantities and findings of the study
-    symbol : by which formulas call it
-    unit : in which a computed one is wanted; the one that follows if empty
-    column : of whose values it is the mean
-    other : a second finding that it is compared with
-    """
+    """See `footing.store.rows.Finding`."""
 
     study = ForeignKeyField(Study)
     fit = ForeignKeyField(Fit, null=True)

@@ -8,16 +8,7 @@ from footing.store.tables.people import Study
 
 
 class Ground(Table):
-    """Zero, axes, up and clock of a footage. Angles are in radians.
-
-    quarter, mirror : turn and mirror by hand
-    levelled : ``level`` or ``plumb``, what up was set by; empty for up in the picture as seen
-    height_x, height_y : zero of height; empty where it is zero itself
-    clock : ``file``, ``capture`` (clock_typed is the capture rate) or ``moments`` (clock_typed is
-        the true time between the frames clock_first and clock_last)
-    readout : milliseconds in which the camera reads the picture, as typed
-    camera_distance : metres from the camera to the motion, as typed
-    """
+    """See `footing.store.rows.Ground`."""
 
     footage = ForeignKeyField(Footage, primary_key=True)
     study = ForeignKeyField(Study)
@@ -44,11 +35,7 @@ class Ground(Table):
 
 
 class KnownLength(Table):
-    """A line drawn in a frame; ``typed`` and ``unit`` are empty until somebody types a length.
-
-    hidden : not drawn, but used as before
-    nearer : metres by which it lies nearer to the camera than the motion, as typed
-    """
+    """See `footing.store.rows.KnownLength`."""
 
     study = ForeignKeyField(Study)
     footage = ForeignKeyField(Footage)
@@ -64,7 +51,7 @@ class KnownLength(Table):
 
 
 class Plane(Table):
-    """An oblique view: a rectangle seen in a frame, and its two sides as typed."""
+    """See `footing.store.rows.Plane`."""
 
     footage = ForeignKeyField(Footage, primary_key=True)
     study = ForeignKeyField(Study)
@@ -75,10 +62,7 @@ class Plane(Table):
 
 
 class PlanePoint(Table):
-    """A point of an oblique view. Places 0 to 3 are the corners, counter-clockwise.
-
-    The others have their own place in the plane, as typed in the plane's unit.
-    """
+    """See `footing.store.rows.PlanePoint`."""
 
     study = ForeignKeyField(Study)
     plane = ForeignKeyField(Plane)
@@ -90,7 +74,7 @@ class PlanePoint(Table):
 
 
 class StudyUnit(Table):
-    """The unit in which a study shows its lengths; metres without a row."""
+    """See `footing.store.rows.StudyUnit`."""
 
     study = ForeignKeyField(Study, primary_key=True)
     length = TextField()

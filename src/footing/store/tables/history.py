@@ -8,14 +8,7 @@ from footing.store.tables.people import Student, Study, Teacher
 
 
 class Edit(Table):
-    """One change of a study, with its inverse: the row changes, each with before and after.
-
-    touched : names of what it changed or relied on, see `footing.store.changes`
-    target : for an undo or a redo, the ``seq`` of the edit that it acts on
-    standing : false once it was undone (an edit) or redone (an undo)
-    token : chosen by the sender, so that a repeated request is not a second edit
-    run : what several edits belong to that are undone together
-    """
+    """See `footing.store.rows.Edit`."""
 
     study = ForeignKeyField(Study)
     seq = IntegerField()

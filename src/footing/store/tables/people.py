@@ -14,17 +14,14 @@ from footing.store.tables.base import NOW, Table
 
 
 class Teacher(Table):
-    """A teacher; without a password hash nobody can sign in as them by password."""
+    """See `footing.store.rows.Teacher`."""
 
     name = TextField()
     password_hash = TextField(null=True)
 
 
 class SchoolClass(Table):
-    """A class of a teacher, with the code by which its students join.
-
-    series_look : how points are drawn where nobody chose: form, size, joined; dashed for its fits
-    """
+    """See `footing.store.rows.SchoolClass`."""
 
     teacher = ForeignKeyField(Teacher)
     name = TextField()
@@ -33,7 +30,7 @@ class SchoolClass(Table):
 
 
 class Group(Table):
-    """Students of a class who work together."""
+    """See `footing.store.rows.Group`."""
 
     school_class = ForeignKeyField(SchoolClass)
     name = TextField()
@@ -45,17 +42,14 @@ class Group(Table):
 
 
 class Student(Table):
-    """A student in a group."""
+    """See `footing.store.rows.Student`."""
 
     group = ForeignKeyField(Group)
     name = TextField()
 
 
 class Lab(Table):
-    """A task that a teacher sets for a class.
-
-    tells_meanings : whether fits say what their numbers mean; if not, students say it themselves
-    """
+    """See `footing.store.rows.Lab`."""
 
     school_class = ForeignKeyField(SchoolClass)
     title = TextField()
@@ -64,7 +58,7 @@ class Lab(Table):
 
 
 class SignIn(Table):
-    """A session: the hash of a cookie's token, and who it stands for."""
+    """See `footing.store.rows.SignIn`."""
 
     token_hash = CharField(primary_key=True)
     teacher = ForeignKeyField(Teacher, null=True)
@@ -74,7 +68,7 @@ class SignIn(Table):
 
 
 class FailedSignIn(Table):
-    """A sign-in that failed: the name that was tried, and from which address."""
+    """See `footing.store.rows.FailedSignIn`."""
 
     id = BigAutoField()
     name = TextField()
@@ -83,11 +77,7 @@ class FailedSignIn(Table):
 
 
 class Study(Table):
-    """The work of a group (or of the class's teacher, without a group) on a lab or a question.
-
-    ``seq`` is the number of the latest edit. Where ``removed_at`` is set nobody sees it any more,
-    and it goes for good some weeks later.
-    """
+    """See `footing.store.rows.Study`."""
 
     school_class = ForeignKeyField(SchoolClass)
     lab = ForeignKeyField(Lab, null=True)
@@ -99,7 +89,7 @@ class Study(Table):
 
 
 class StudyPlace(Table):
-    """Where somebody left a study off: the step, the source on the stage, frame and body."""
+    """See `footing.store.rows.StudyPlace`."""
 
     study = ForeignKeyField(Study)
     teacher = ForeignKeyField(Teacher, null=True)
@@ -111,6 +101,6 @@ class StudyPlace(Table):
 
 
 class SigningKey(Table):
-    """With what links are signed."""
+    """See `footing.store.rows.SigningKey`."""
 
     key = TextField()

@@ -17,12 +17,7 @@ from footing.store.tables.people import Study
 
 
 class Sheet(Table):
-    """Columns of numbers.
-
-    kind : ``typed`` for a table of its own; ``eye`` for one whose rows are moments of a footage,
-        read by eye; ``bodies`` for the columns that are computed for every body of a footage
-    rows : how many rows it has; those of ``bodies`` are the marks of each
-    """
+    """See `footing.store.rows.Sheet`."""
 
     study = ForeignKeyField(Study)
     footage = ForeignKeyField(Footage, null=True)
@@ -32,16 +27,7 @@ class Sheet(Table):
 
 
 class SheetColumn(Table):
-    """A column of a sheet.
-
-    place : its order; symbol : what formulas call it; unit : as printed
-    formula : what it is computed by; empty for a typed column
-    digits, digits_as : how many are shown, as ``decimals`` or ``significant``; as in the data if
-        empty
-    uncertainty : of each value, as typed, in the unit; that of the last digit if empty
-    scatter, seed : of practice data, the size of what is added by chance, as typed
-    blocks : the cells of a typed column, so many in each block, by the key of `Cells`
-    """
+    """See `footing.store.rows.SheetColumn`."""
 
     study = ForeignKeyField(Study)
     sheet = ForeignKeyField(Sheet)
@@ -60,7 +46,7 @@ class SheetColumn(Table):
 
 
 class RowAside(Table):
-    """A row of a sheet that is set aside, and why; it stays, but does not count."""
+    """See `footing.store.rows.RowAside`."""
 
     sheet = ForeignKeyField(Sheet)
     row = IntegerField()
@@ -74,7 +60,7 @@ class RowAside(Table):
 
 
 class StudyQuantity(Table):
-    """A quantity of the study that formulas can name: a mass, an angle, g; as typed."""
+    """See `footing.store.rows.StudyQuantity`."""
 
     study = ForeignKeyField(Study)
     symbol = TextField()
@@ -84,10 +70,7 @@ class StudyQuantity(Table):
 
 
 class Cells(Table):
-    """Cells as they were typed, one a line, compressed; known by their hash and never changed.
-
-    wrong : place (from 0) and text of each cell that is no number; null where nobody looked yet
-    """
+    """See `footing.store.rows.Cells`."""
 
     key = CharField(primary_key=True)
     texts = BlobField()

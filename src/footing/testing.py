@@ -1,0 +1,66 @@
+"""Running the checks and the tests: on two cores two things at once."""
+
+import subprocess
+import sys
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+
+_Running = tuple[Sequence[str], "subprocess.Popen[bytes]", Path | None]
+
+_PYTEST = [sys.executable, "-m", "pytest"]
+_YIELDING = 5  # niceness of what only computes: a browser that waits for its turn looks broken
+
+
+def run(project: Path, arguments: Sequence[str]) -> None:
+    """Run all checks and tests of a project, or pytest alone with arguments; exit if one fails."""
+    if arguments:
+        _together(project, [[*_PYTEST, *arguments]])
+        return
+    _together(
+        project,
+        [
+            [sys.executable, "-m", "ruff", "check", "."],
+            [sys.executable, "-m", "ruff", "format", "--check", "."],
+            [sys.executable, "-m", "mypy"],
+            [str(Path(sys.executable).with_name("lint-imports")), "--no-cache"],
+            ["tsc", "-p", "src/footing/web/static/js/jsconfig.json"],
+        ],
+    )
+    browser = "tests/browser"
+    _together(
+        project,
+        [
+            [*_PYTEST, browser],
+            ["nice", "-n", str(_YIELDING), *_PYTEST, "--ignore", browser],
+        ],
+    )
+
+
+def _together(project: Path, commands: Sequence[Sequence[str]]) -> None:
+    """Run commands at once; what the first one says is seen at once, the rest when it has ended."""
+    first, *others = commands
+    failed = []
+    with tempfile.TemporaryDirectory() as folder:
+        running: list[_Running] = [(first, subprocess.Popen(first, cwd=project), None)]
+        running += [
+            _beside(project, command, Path(folder, str(place)))
+            for place, command in enumerate(others)
+        ]
+        for command, process, said in running:
+            process.wait()
+            if said is not None:
+                print(said.read_text(errors="replace"), end="", flush=True)
+            if process.returncode:
+                failed.append(command)
+    for command in failed:
+        print(f"footing: failed: {' '.join(command)}", file=sys.stderr)
+    if failed:
+        sys.exit(1)
+
+
+def _beside(project: Path, command: Sequence[str], said: Path) -> _Running:
+    """Begin a command that writes what it says to a file."""
+    with said.open("wb") as into:
+        process = subprocess.Popen(command, cwd=project, stdout=into, stderr=subprocess.STDOUT)
+    return command, process, said
