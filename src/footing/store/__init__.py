@@ -8,7 +8,7 @@
 - `changes`: row changes with their inverse, on which undo stands; `copying` of whole studies
 - `history`: what was done, and whether it stands
 - `cells`: the cells of sheets, in blocks known by their content
-- `access`, `accounts`, `classes`, `links`: who may see what, people, their classes, links for phones
+- `access`, `accounts`, `classes`, `links`: who may see what, people, their classes, phone links
 - `arrivals`, `contents`: files on their way, and what is known about those that are here
 - `follows`: following that was asked for
 - `clearing`: removing what nothing needs any more
