@@ -96,8 +96,7 @@ def _serve(settings: Settings, listener: socket.socket, url: str, address: str, 
         _ask_for_surveys(url)
         print(f"Footing is ready at {address}", flush=True)
         print(said, flush=True)
-        with contextlib.suppress(KeyboardInterrupt):
-            threading.Event().wait()
+        threading.Event().wait()
 
 
 def run_web(settings: Settings, *, listener: int, number: int, beside: int) -> None:
@@ -129,16 +128,20 @@ def _config(app: FastAPI) -> uvicorn.Config:
 
 @contextmanager
 def _stopped_by_signal() -> Iterator[None]:
-    """Have SIGTERM unwind all that was opened, as Ctrl+C does, and not end the process at once."""
+    """Have SIGTERM and Ctrl+C unwind all that was opened, and not end the process at once.
+
+    Also where whoever started this has Ctrl+C ignored, as shells have it in the background.
+    """
 
     def stop(*_: object) -> None:
         raise SystemExit(0)
 
-    before = signal.signal(signal.SIGTERM, stop)
+    before = {number: signal.signal(number, stop) for number in (signal.SIGTERM, signal.SIGINT)}
     try:
         yield
     finally:
-        signal.signal(signal.SIGTERM, before)
+        for number, handler in before.items():
+            signal.signal(number, handler)
 
 
 def _ask_for_surveys(url: str) -> None:

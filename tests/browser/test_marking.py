@@ -268,3 +268,28 @@ def test_what_was_changed_before_the_live_updates_began_is_seen(
     expect(late.page.locator("#table tbody tr")).to_have_count(0)
     held[0].continue_()
     expect(late.page.locator("#table tbody tr")).to_have_count(1)
+
+
+def test_the_lane_of_the_body_grows_with_each_mark_and_tells_its_figures(
+    bench: Hands, positions: list[list[float]]
+) -> None:
+    page = bench.page
+    expect(page.locator("#graph")).to_be_hidden()  # the film has the room
+    expect(page.locator("#table-card")).to_be_hidden()
+    bench.marks(range(3), positions)
+    bench.steps_to(2)
+    figures = page.locator("#lanes .mark-figure")
+    expect(figures).to_have_count(6)
+    body = bench.state()["bodies"][0]
+    keys = [column["key"] for column in body["table"]["columns"]]
+    shown = [row[keys.index(key)] for row in reversed(body["table"]["rows"]) for key in ("x", "y")]
+    assert figures.all_text_contents() == shown
+    assert page.locator("#lanes .mark-figure.now").all_text_contents() == shown[:2]
+    expect(page.locator("#lanes .curve-point")).to_have_count(6)
+    unit = body["table"]["columns"][keys.index("x")]["unit"]
+    expect(page.locator("#lanes .lane-name").get_by_text(unit, exact=True)).to_be_visible()
+    bench.steps_to(1)
+    assert figures.all_text_contents() == shown[2:]
+    bench.goes_to("graph")
+    expect(figures).to_have_count(0)
+    expect(page.locator("#graph")).to_be_visible()

@@ -1,12 +1,23 @@
 // The lanes of the score: for each body a curve of one quantity (or of both coordinates), and below it
-// how each mark was made. Hand marks are full ticks, followed ones as high as their quality.
+// how each mark was made. Hand marks are full ticks, followed ones as high as their quality. At Mark
+// the lane of the body in turn is the graph that grows: tall, with an axis of values, and with the
+// figures of the last marks under their ticks.
 
 import { svg } from "./svg.js";
+import { LABELS, roundNumbers } from "./time-axis.js";
 
 const LOW = 38;
 const TALL = 76;
+const GROWING = [118, 92]; // alone, and beside the lanes of other bodies
 const HIDDEN = 18;
 const TICK = 8; // px, of a mark made by hand or of full quality
+const FIGURE_LINE = 15;
+const FIGURE_GAP = 13; // between the ticks and the figures below them
+const FIGURE_WIDTH = 56;
+const FIGURE_FOOT = 5;
+const MOST_FIGURES = 6; // marks
+const MOST_POINTS = 150; // of a curve, up to which each is drawn
+const VALUES_APART = 22; // px between numbers of the axis of values, at the least
 const CURVES = { xy: ["x", "y"], x: ["x"], y: ["y"], s: ["s"], v: ["v"], phi: ["phi"], th: ["th"] };
 
 export class Lanes {
@@ -21,15 +32,36 @@ export class Lanes {
     return this.bench.options.hiddenLanes.includes(body.id);
   }
 
+  /** Whether the lane of a body is the graph that grows while it is marked. @param {any} body */
+  isGrowing(body) {
+    return this.bench.step === "mark" && body === this.bench.body && !this.isHidden(body);
+  }
+
+  /** Height of the curves and ticks of the lane that grows. */
+  get growing() {
+    return GROWING[this.bench.view.bodies.length > 1 ? 1 : 0];
+  }
+
   /** @param {any} body */
   heightOf(body) {
     if (this.isHidden(body)) return HIDDEN;
+    if (this.isGrowing(body)) return this.growing + FIGURE_GAP + FIGURE_LINE * this.keys.length + FIGURE_FOOT;
     return this.bench.options.tall ? TALL : LOW;
+  }
+
+  /** Height of the curves and ticks of a lane. @param {any} body */
+  curveHeightOf(body) {
+    return this.isGrowing(body) ? this.growing : this.heightOf(body);
   }
 
   get height() {
     const { bodies } = this.bench.view;
     return bodies.length ? bodies.reduce((sum, body) => sum + this.heightOf(body), 0) : LOW;
+  }
+
+  /** The quantities that lanes show. @returns {string[]} */
+  get keys() {
+    return CURVES[this.bench.options.lanes] ?? CURVES.xy;
   }
 
   /** The parts of all lanes from a height on. @param {number} top */
@@ -42,10 +74,11 @@ export class Lanes {
     return parts;
   }
 
-  /** Each quantity over its own range: the first solid, the second dashed. @param {any} body @param {number} top */
+  /** The first quantity solid, the second dashed. @param {any} body @param {number} top */
   lane(body, top) {
-    const height = this.heightOf(body);
-    const middle = top + height / 2;
+    const height = this.curveHeightOf(body);
+    const growing = this.isGrowing(body);
+    const middle = growing ? top + 14 : top + height / 2;
     const hidden = this.isHidden(body);
     const parts = [
       svg("path", { d: `M0,${top}H${this.axis.width}`, class: "rule" }),
@@ -58,15 +91,115 @@ export class Lanes {
     name.append(title);
     parts.push(name);
     if (hidden) return parts;
+    if (growing) parts.push(...this.values(body, top));
     const { times } = this.bench.footage;
-    (CURVES[this.bench.options.lanes] ?? CURVES.xy).forEach((key, place) => {
+    this.keys.forEach((key, place) => {
       const lane = body.lanes[key];
       if (!lane?.values.length) return;
-      const y = heightIn(lane, top, height);
+      const y = this.heights(body, key, top);
       const points = lane.values.map((value, k) => `${this.axis.x(times[body.counting[lane.rows[k]]]).toFixed(1)},${y(value).toFixed(1)}`);
       parts.push(svg("path", { d: `M${points.join("L")}`, class: `curve ${place ? "dashed" : ""}`, stroke: body.colour }));
+      if (!growing) return;
+      parts.push(this.letter(body, key, lane, (value) => Math.max(y(value), top + 18), place));
+      if (points.length <= MOST_POINTS) parts.push(...this.points(points, body, place > 0));
     });
     return [...parts, ...this.ticks(body, top + height)];
+  }
+
+  /** The points of a curve: those of a second quantity hollow. @param {string[]} places @param {any} body @param {boolean} hollow */
+  points(places, body, hollow) {
+    return places.map((place) => {
+      const [cx, cy] = place.split(",");
+      return svg("circle", { cx, cy, r: 2.4, class: "curve-point", fill: hollow ? "var(--paper)" : body.colour, stroke: body.colour });
+    });
+  }
+
+  /** Which curve is which: beside its last point, that of a second one further back. */
+  letter(body, key, lane, y, place) {
+    const last = lane.values.length - 1;
+    const k = Math.round(last * (1 - 0.14 * place));
+    const x = this.axis.x(this.bench.footage.times[body.counting[lane.rows[k]]]);
+    const text = svg("text", { x: x - 6, y: y(lane.values[k]) - 7, class: "lane-name curve-letter", fill: body.colour, "text-anchor": "end" });
+    text.textContent = this.symbol(body, key);
+    return text;
+  }
+
+  /** The values of the growing lane: round numbers with thin lines, and their unit. @param {any} body @param {number} top */
+  values(body, top) {
+    const range = this.rangeIn(body, this.keys);
+    if (!range) return [];
+    const y = scaled(...range, top, this.growing);
+    const wished = ((range[1] - range[0]) * VALUES_APART) / (y(range[0]) - y(range[1]));
+    const numbers = roundNumbers(range[0], range[1], wished).flatMap(({ value, text }) => {
+      const number = svg("text", { x: LABELS - 6, y: y(value) + 4, class: "tick figures", "text-anchor": "end" });
+      number.textContent = text;
+      return y(value) < top + 24 ? [this.line(y(value))] : [number, this.line(y(value))]; // the name stands there
+    });
+    const unit = svg("text", { x: 24, y: top + 32, class: "lane-name soft" });
+    unit.textContent = this.column(body, this.keys[0])?.unit ?? "";
+    return [...numbers, unit];
+  }
+
+  /** @param {number} y */
+  line(y) {
+    return svg("path", { d: `M${LABELS},${y}H${this.axis.right}`, class: "grid" });
+  }
+
+  /** A column of the table of a body. @param {any} body @param {string} key */
+  column(body, key) {
+    return body.table.columns.find((column) => column.key === key);
+  }
+
+  /** @param {any} body @param {string} key */
+  symbol(body, key) {
+    const column = this.column(body, key);
+    return column ? column.symbol + (column.subscript ?? "") : key;
+  }
+
+  /** The figures of the last marks up to the time cursor, a column for each under its tick. @param {number} top */
+  figures(top) {
+    const { bodies, footage } = this.bench.view;
+    const place = bodies.findIndex((body) => this.isGrowing(body));
+    if (place < 0) return [];
+    const body = bodies[place];
+    const base = bodies.slice(0, place).reduce((sum, one) => sum + this.heightOf(one), top) + this.growing;
+    const line = (k) => base + FIGURE_GAP + FIGURE_LINE * (k + 1) - 3;
+    const parts = this.keys.map((key, k) => {
+      const name = svg("text", { x: LABELS - 6, y: line(k), class: "lane-name", "text-anchor": "end" });
+      name.textContent = this.symbol(body, key);
+      return name;
+    });
+    const rows = body.counting.map((_, row) => row).filter((row) => body.counting[row] <= this.bench.frame);
+    const last = rows.slice(-MOST_FIGURES);
+    const ticks = last.map((row) => this.axis.x(footage.times[body.counting[row]]));
+    const places = this.columnsUnder(ticks);
+    for (const [n, row] of [...last.entries()].reverse()) {
+      const now = body.counting[row] === this.bench.frame;
+      parts.push(svg("path", { d: `M${ticks[n]},${base + 1}L${places[n]},${base + FIGURE_GAP - 2}`, class: "figure-lead", stroke: body.colour }));
+      this.keys.forEach((key, k) => {
+        const column = body.table.columns.indexOf(this.column(body, key));
+        const text = svg("text", { x: places[n], y: line(k), class: `figures mark-figure ${now ? "now" : ""}`, "text-anchor": "middle" });
+        text.textContent = body.table.rows[row]?.[column] ?? "";
+        parts.push(text);
+      });
+    }
+    return parts;
+  }
+
+  /** Where columns of figures have room: under these ticks, or as near as the others let them. @param {number[]} ticks */
+  columnsUnder(ticks) {
+    const places = [...ticks];
+    let room = this.axis.right - FIGURE_WIDTH / 2;
+    for (let n = places.length - 1; n >= 0; n -= 1) {
+      places[n] = Math.min(places[n], room);
+      room = places[n] - FIGURE_WIDTH;
+    }
+    room = LABELS + FIGURE_WIDTH / 2;
+    for (let n = 0; n < places.length; n += 1) {
+      places[n] = Math.max(places[n], room);
+      room = places[n] + FIGURE_WIDTH;
+    }
+    return places;
   }
 
   /** How each mark was made, what was left open, and what is odd. @param {any} body @param {number} bottom */
@@ -103,27 +236,44 @@ export class Lanes {
     const { bodies } = this.bench.view;
     return bodies.flatMap((body) => {
       const from = top;
-      const height = this.heightOf(body);
-      top += height;
+      top += this.heightOf(body);
       const row = body.counting.indexOf(this.bench.frame);
       if (row < 0 || this.isHidden(body)) return [];
-      return (CURVES[this.bench.options.lanes] ?? CURVES.xy).flatMap((key) => {
+      return this.keys.flatMap((key) => {
         const lane = body.lanes[key];
         const k = lane ? lane.rows.indexOf(row) : -1;
-        return k < 0 ? [] : [svg("circle", { cx: x, cy: heightIn(lane, from, height)(lane.values[k]), r: 3.5, fill: body.colour })];
+        return k < 0 ? [] : [svg("circle", { cx: x, cy: this.heights(body, key, from)(lane.values[k]), r: 3.5, fill: body.colour })];
       });
     });
   }
+
+  /** The smallest and the largest value of some quantities. @param {any} body @param {string[]} keys @returns {[number, number] | null} */
+  rangeIn(body, keys) {
+    let [low, high] = [Infinity, -Infinity];
+    for (const key of keys) {
+      for (const value of body.lanes[key]?.values ?? []) {
+        low = Math.min(low, value);
+        high = Math.max(high, value);
+      }
+    }
+    return low <= high ? [low, high] : null;
+  }
+
+  /**
+   * Where a value of a quantity is in the lane of a body: over its own range, or where there is an
+   * axis of values, over that of all quantities there.
+   * @param {any} body @param {string} key @param {number} top
+   */
+  heights(body, key, top) {
+    const keys = this.isGrowing(body) ? this.keys : [key];
+    const [low, high] = this.rangeIn(body, keys) ?? [0, 0];
+    return scaled(low, high, top, this.curveHeightOf(body));
+  }
 }
 
-/** Where a value is in its lane, each over its own range. */
-function heightIn(lane, top, height) {
-  let [low, high] = [Infinity, -Infinity];
-  for (const value of lane.values) {
-    low = Math.min(low, value);
-    high = Math.max(high, value);
-  }
-  return (value) => {
+/** Where a value of a range is in a lane. @param {number} low @param {number} high @param {number} top @param {number} height */
+function scaled(low, high, top, height) {
+  return (/** @type {number} */ value) => {
     const share = high > low ? (value - low) / (high - low) : 0.5;
     return top + height - TICK - 3 - share * (height - TICK - 8);
   };

@@ -37,7 +37,7 @@ export class Score {
     this.chosen = null;
     /** Ends being dragged, shown instead of what the view says. @type {any} */
     this.draft = null;
-    for (const name of ["view", "body", "options"]) bench.addEventListener(name, () => this.draw());
+    for (const name of ["view", "body", "options", "step"]) bench.addEventListener(name, () => this.draw());
     bench.addEventListener("frame", () => this.drawCursor());
     element.querySelector("#whole-file").addEventListener("change", (event) => {
       this.axis.whole = /** @type {HTMLInputElement} */ (event.target).checked;
@@ -215,8 +215,8 @@ export class Score {
     const { footage, frame } = this.bench;
     if (!group || !footage) return;
     const x = this.axis.x(footage.times[frame]);
-    const dots = this.bodies.dots(STRIP, x);
-    group.replaceChildren(svg("path", { d: `M${x},0V${this.height - AXIS}` }), svg("path", { d: `M${x - 5},0h10l-5,7z` }), ...dots);
+    const parts = [...this.bodies.dots(STRIP, x), ...this.bodies.figures(STRIP)];
+    group.replaceChildren(svg("path", { d: `M${x},0V${this.height - AXIS}`, class: "line" }), svg("path", { d: `M${x - 5},0h10l-5,7z`, class: "line" }), ...parts);
     const seconds = footage.times[frame].toFixed(3).replace("-", "−");
     /** @type {HTMLElement} */ (this.element.querySelector("#moment")).textContent = `frame ${frame} · ${seconds} s`;
   }

@@ -92,15 +92,10 @@ export class TimeAxis {
   ticks() {
     const [from, to] = this.domain;
     const wished = ((to - from) * TICKS_APART) / (this.right - LABELS);
-    const power = 10 ** Math.floor(Math.log10(wished || 1));
-    const step = [1, 2, 5, 10].map((k) => k * power).find((k) => k >= wished) ?? power;
-    const digits = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
-    const found = [];
-    for (let k = Math.ceil(from / step); k * step <= to + 1e-9; k += 1) {
-      const text = `${(k * step).toFixed(digits).replace("-", "−")}${k === 0 ? " s" : ""}`;
-      found.push({ x: this.x(k * step), text, zero: k === 0 });
-    }
-    return found;
+    return roundNumbers(from, to, wished).map(({ value, text }) => {
+      const zero = value === 0;
+      return { x: this.x(value), text: zero ? `${text} s` : text, zero };
+    });
   }
 
   /** @param {number} y */
@@ -116,4 +111,19 @@ export class TimeAxis {
       svg("rect", { ...bar, x: start, width: ((to - from) / whole) * length, class: "overview shown" }),
     ];
   }
+}
+
+/**
+ * Round numbers from one to another, at least so far apart as wished, as an axis shows them.
+ * @param {number} from @param {number} to @param {number} wished
+ */
+export function roundNumbers(from, to, wished) {
+  const power = 10 ** Math.floor(Math.log10(wished || 1));
+  const step = [1, 2, 5, 10].map((k) => k * power).find((k) => k >= wished) ?? power;
+  const digits = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
+  const found = [];
+  for (let k = Math.ceil(from / step); k * step <= to + 1e-9; k += 1) {
+    found.push({ value: k * step, text: (k * step).toFixed(digits).replace("-", "−") });
+  }
+  return found;
 }
