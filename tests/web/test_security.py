@@ -1,10 +1,15 @@
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 import pytest
 
+from footing.settings import Settings
 from footing.store.tables import SignIn
+from footing.studies import uploads
+from footing.studies.people import Person
 from footing.web.security import COOKIE
 from tests.conftest import World
+from tests.films import numbered_film
 from tests.studies.steps import Tab
 from tests.web.conftest import Browserless
 
@@ -37,6 +42,24 @@ def test_an_expired_session_is_signed_out(site: Browserless, world: World, filme
     SignIn.update(expires=datetime.now(UTC) - timedelta(seconds=1)).execute()
     answer = site.client.get(f"/api/studies/{filmed.study_id}")
     assert answer.status_code == 401
+
+
+def test_frames_are_those_of_a_study_that_is_seen_and_no_others(
+    site: Browserless, world: World, filmed: Tab, settings: Settings, films: Path
+) -> None:
+    content = filmed.view()["footage"]["content"]
+    elsewhere = uploads.take_in(numbered_film(films / "elsewhere.mp4", frames=8, rate=25), settings)
+
+    def status(who: Person | None, file: str) -> int:
+        path = f"/api/studies/{filmed.study_id}/footage/{file}/frames/3/thumb.jpg"
+        return site.asks(who, "GET", path).status_code
+
+    assert status(world.heron, content) == status(world.teacher, content) == 200
+    assert status(world.wren, content) == status(world.stranger, content) == 404
+    assert status(world.heron, elsewhere) == 404  # stored, but not in this study
+    assert status(None, content) == 401
+    site.asks(world.heron, "POST", f"/studies/{filmed.study_id}/remove")
+    assert status(world.heron, content) == 404
 
 
 @pytest.mark.parametrize(

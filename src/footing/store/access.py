@@ -47,6 +47,16 @@ _SIGNED_IN = f"""
     LEFT JOIN student ON student.id = sign_in.student_id
     WHERE token_hash = %(token_hash)s AND expires > %(now)s AND used_at > %(used_after)s
 """
+_SEES_FILE = """
+    SELECT count(*) > 0, count(*) FILTER (WHERE EXISTS (
+        SELECT FROM footage JOIN study ON study.id = footage.study_id
+        JOIN school_class ON school_class.id = study.school_class_id
+        WHERE study.id = %(study)s AND footage.content = %(content)s AND study.removed_at IS NULL
+        AND (school_class.teacher_id = sign_in.teacher_id
+            OR study.group_id = (SELECT group_id FROM student WHERE id = sign_in.student_id)))) > 0
+    FROM sign_in
+    WHERE token_hash = %(token_hash)s AND expires > %(now)s AND used_at > %(used_after)s
+"""
 _STUDY = f"""
     SELECT {columns(Study)}, {columns(SchoolClass)}, {columns(Lab)}, {columns(Group)} FROM study
     JOIN school_class ON school_class.id = study.school_class_id
@@ -75,6 +85,24 @@ def session(
         optional(Teacher, values[first:second]),
         optional(Student, values[second:]),
     )
+
+
+def sees_file(
+    token_hash: str, study_id: int, content: str, *, now: datetime, used_after: datetime
+) -> tuple[bool, bool]:
+    """Whether a session stands, and whether it may see a file as a source of a study.
+
+    One question, because frames are asked for more often than anything else.
+    """
+    ((stands, sees),) = asked(
+        _SEES_FILE,
+        token_hash=token_hash,
+        study=study_id,
+        content=content,
+        now=now,
+        used_after=used_after,
+    )
+    return stands, sees
 
 
 def study_seen_by(who: Doer, study_id: int) -> ClassStudy | None:

@@ -19,6 +19,7 @@ from footing.core.timing import Clock, playing_rate, slow_motion, study_times, t
 from footing.core.units import LENGTH_UNITS, Typed, metres_in, read_number, to_si
 from footing.media.index import MediaIndex
 from footing.store.contents import stored_index, survey_of
+from footing.store.database import connected
 from footing.store.rows import Footage, Ground, KnownLength, PlanePoint, Surveyed
 from footing.store.rows import Plane as PlaneRow
 from footing.store.snapshot import StudyRows
@@ -302,7 +303,8 @@ class Grounded:
 @lru_cache(maxsize=128)
 def media_index(content: str) -> MediaIndex:
     """The index of an uploaded file, by its content; kept, because it never changes."""
-    stored: dict[str, Any] = dict(stored_index(content))
+    with connected():
+        stored: dict[str, Any] = dict(stored_index(content))
     for name in ("pts", "keys", "notes"):
         stored[name] = tuple(stored[name])
     return MediaIndex(**stored)

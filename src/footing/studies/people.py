@@ -12,7 +12,7 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from footing.core.errors import Busy, NotThere, Refused
-from footing.store import accounts, rows
+from footing.store import access, accounts, rows
 from footing.store.access import ClassStudy, session, study_seen_by
 from footing.store.database import connected
 from footing.store.records import add, fetch
@@ -175,6 +175,13 @@ def signed_in(token: str, *, idle_hours: float) -> Person | None:
     if of_teacher is not None:
         return teacher(of_teacher)
     return student(of_student) if of_student is not None else None
+
+
+def sees_file(token: str, study_id: int, content: str, *, idle_hours: float) -> tuple[bool, bool]:
+    """Whether a session's token stands for somebody, and whether they may see a file of a study."""
+    now = datetime.now(UTC)
+    used_after = now - timedelta(hours=idle_hours)
+    return access.sees_file(_hash(token), study_id, content, now=now, used_after=used_after)
 
 
 def visible_study(person: Person, study_id: int) -> ClassStudy:

@@ -221,9 +221,12 @@ def take_in(path: Path, settings: Settings) -> str:
 
 def stored_media(footage: Footage, settings: Settings) -> StoredMedia:
     """The file of a source, ready for the frame service."""
-    content = footage.content
-    path: Path = media_path(settings.media_folder, content)
-    return StoredMedia(content, path, media_index(content))
+    return stored_file(footage.content, settings)
+
+
+def stored_file(content: str, settings: Settings) -> StoredMedia:
+    """A file by its content, ready for the frame service."""
+    return StoredMedia(content, media_path(settings.media_folder, content), media_index(content))
 
 
 def short_name(name: str) -> str:

@@ -58,6 +58,30 @@ def _seen_study(study_id: int, visitor: Visitor) -> ClassStudy:
 SeenStudy = Annotated[ClassStudy, Depends(_seen_study)]
 
 
+def seen_file(
+    request: Request,
+    study_id: int,
+    content: str,
+    token: Annotated[str | None, Cookie(alias=COOKIE)] = None,
+) -> str:
+    """A file, by its content, that is a source of a study which the visitor may see."""
+    hours = request.app.state.settings.session_idle_hours
+    with connected():
+        stands, sees = (
+            people.sees_file(token, study_id, content, idle_hours=hours)
+            if token is not None
+            else (False, False)
+        )
+    if not stands:
+        raise SignInNeeded
+    if not sees:
+        raise NotThere("There is no such study here; it may belong to another group.")
+    return content
+
+
+SeenFile = Annotated[str, Depends(seen_file)]
+
+
 def session_sees(request: Request, study_id: int) -> bool:
     """Whether the session that a request came with still stands and may see a study."""
     person = _visitor_or_none(request, request.cookies.get(COOKIE))
