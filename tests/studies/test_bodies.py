@@ -10,7 +10,7 @@ from footing.studies import moments
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.following import FollowedBody, FollowMarks
 from tests.studies.conftest import Measured
-from tests.studies.steps import Tab
+from tests.studies.steps import Tab, all_rows
 
 
 def body_of(tab: Tab, key: int) -> dict[str, Any]:
@@ -293,3 +293,20 @@ def test_a_flight_has_a_launch_and_two_times(measured: Measured) -> None:
     assert (rows["time up"], rows["time down"]) == ("0.160 s", "0.240 s")
     with pytest.raises(Refused, match="one after the other"):
         moments.flight(study_of(measured), measured.body, 5, 1, 11)
+
+
+def test_a_source_goes_with_second_spots_and_what_follows_from_bodies_and_comes_back(
+    measured: Measured,
+) -> None:
+    tab = measured.tab
+    tab.does("place_marks", body=measured.rival, marks=[[n, 40.0 + n, 30.0] for n in range(6)])
+    tab.makes("add_second_spot", body=measured.body)
+    for body in (measured.body, measured.rival):
+        values = {"name": f"stone {body}", "mass": "2.0", "mass_unit": "kg"}
+        tab.does("change_body", body=body, **values)
+    both = [measured.body, measured.rival]
+    tab.makes("add_centre", footage=measured.footage, bodies=both)
+    before = all_rows(tab.study_id)
+    tab.does("remove_footage", footage=measured.footage)
+    tab.does("undo")
+    assert all_rows(tab.study_id) == before
