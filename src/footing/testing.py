@@ -9,7 +9,7 @@ from pathlib import Path
 _Running = tuple[Sequence[str], "subprocess.Popen[bytes]", Path | None]
 
 _PYTEST = [sys.executable, "-m", "pytest"]
-_YIELDING = 5  # niceness of what only computes: a browser that waits for its turn looks broken
+_YIELDING = 10  # niceness of what only computes: a browser that waits for its turn looks broken
 
 
 def run(project: Path, arguments: Sequence[str]) -> None:

@@ -170,8 +170,8 @@ def test_the_simulated_camera_records_after_a_countdown(sources: Hands) -> None:
     camera.locator("select").select_option("simulated")
     camera.get_by_role("button", name="Record").click()
     expect(camera.locator(".camera-said")).to_contain_text("Recording begins in")
-    expect(camera.get_by_role("button", name="Stop")).to_be_visible(timeout=8000)
-    page.wait_for_timeout(2500)  # what is recorded takes its time
+    expect(camera.get_by_role("button", name="Stop")).to_be_visible()
+    page.wait_for_timeout(4000)  # what is recorded takes its time
     camera.get_by_role("button", name="Stop").click()
     sources.sees_frame(0)
     footage = sources.state()["footage"]
@@ -197,8 +197,8 @@ def test_a_camera_of_the_computer_is_recorded(
         expect(camera.locator("option").first).not_to_have_text("Simulated camera (winter fair)")
         camera.get_by_role("button", name="Record").click()
         stop = camera.get_by_role("button", name="Stop")
-        expect(stop).to_be_visible(timeout=8000)
-        hands.page.wait_for_timeout(1500)  # what is recorded takes its time
+        expect(stop).to_be_visible()
+        hands.page.wait_for_timeout(4000)  # what is recorded takes its time
         stop.click()
         hands.sees_frame(0)
         assert hands.state()["footage"]["frames"] > 5
