@@ -1,12 +1,16 @@
 """Every edit: made, taken back and made again, the study is as it was; bad values are refused."""
 
+from pathlib import Path
 from typing import Any, get_args
 
 import pytest
 from pydantic import ValidationError
 
 from footing.core.errors import Refused, Stale
+from footing.settings import Settings
 from footing.store import history
+from footing.store.clearing import forget_media
+from footing.studies import uploads
 from footing.studies.edits import AnyEdit
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab, all_rows
@@ -318,3 +322,14 @@ def test_bodies_get_distinct_looks_and_names(measured: Measured) -> None:
     bodies = measured.tab.view()["bodies"]
     assert [body["name"] for body in bodies] == ["cone", "lamp", "cone 2", "cone 3", "cone 4"]
     assert len({(body["colour"], body["shape"]) for body in bodies}) == 5
+
+
+def test_a_file_that_was_tidied_away_meanwhile_is_asked_for_again(
+    tab: Tab, plain_film: Path, settings: Settings
+) -> None:
+    content = uploads.take_in(plain_film, settings)
+    footage = tab.makes("add_footage", content=content, name="a")
+    tab.does("remove_footage", footage=footage)
+    forget_media(content)
+    with pytest.raises(Refused, match="upload it again"):
+        tab.does("add_footage", content=content, name="a")

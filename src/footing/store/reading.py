@@ -17,6 +17,7 @@ from footing.store.database import database, plain_rows
 from footing.store.mapping import CONTENT, KINDS, field_names
 from footing.store.rows import Row
 from footing.store.snapshot import StudyRows
+from footing.store.sql import asked
 
 _KEPT = 64  # studies
 _AT_ONCE = 40  # edits that are caught up with; after more all rows are read anew
@@ -48,7 +49,7 @@ def read_study(study_id: int) -> StudyRows:
 
 
 def keep(rows: StudyRows) -> None:
-    """Remember what a study holds; what is older than what is known is not."""
+    """Remember what a study holds. An older moment does no harm: it is caught up from there."""
     if rows.token is None:  # made by no edit, so nothing tells whether it is still the same
         return
     with _lock:
@@ -68,27 +69,29 @@ def _kept_of(study_id: int) -> StudyRows | None:
 
 def _state(study_id: int) -> tuple[int, str | None]:
     """The number of the latest edit, and its token; None where there is no such edit."""
-    cursor = database.execute_sql(
+    found = asked(
         "SELECT study.seq, edit.token FROM study LEFT JOIN edit"
-        " ON edit.study_id = study.id AND edit.seq = study.seq WHERE study.id = %s",
-        (study_id,),
+        " ON edit.study_id = study.id AND edit.seq = study.seq WHERE study.id = %(study)s",
+        study=study_id,
     )
-    found = cursor.fetchone()
-    if found is None:
+    if not found:
         raise NotThere("There is no such study.")
-    return int(found[0]), found[1]
+    ((seq, token),) = found
+    return seq, token
 
 
 def _caught_up(kept: StudyRows, seq: int) -> StudyRows | None:
     """What was kept, with the edits since; None where these do not follow from it."""
     if not kept.seq < seq <= kept.seq + _AT_ONCE:
         return None
-    cursor = database.execute_sql(
-        "SELECT seq, token, changes FROM edit WHERE study_id = %s AND seq BETWEEN %s AND %s"
-        " ORDER BY seq",
-        (kept.study_id, kept.seq, seq),
+    edits = asked(
+        "SELECT seq, token, changes FROM edit WHERE study_id = %(study)s"
+        " AND seq BETWEEN %(first)s AND %(last)s ORDER BY seq",
+        study=kept.study_id,
+        first=kept.seq,
+        last=seq,
     )
-    (first, *later) = cursor.fetchall() or [(None, None, None)]
+    first, *later = edits or [(None, None, None)]
     if first[:2] != (kept.seq, kept.token) or [row[0] for row in later] != list(
         range(kept.seq + 1, seq + 1)
     ):

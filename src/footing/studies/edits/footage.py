@@ -6,6 +6,7 @@ from typing import Literal
 from footing.core.errors import Refused
 from footing.core.ground import PIXEL_UNCERTAINTY, UPWARDS, Quarter
 from footing.media.index import MediaIndex
+from footing.store.contents import is_stored
 from footing.store.rows import (
     NEW,
     Body,
@@ -41,7 +42,7 @@ class AddFootage(EditModel):
         """Add footage with an untouched ground."""
         if len(work.rows.footages) >= _MOST_SOURCES:
             raise Refused(f"A study has room for {_MOST_SOURCES} sources; remove one first.")
-        media = media_index(self.content)
+        media = _media(self.content)
         footage = work.changes.insert(
             Footage(
                 study_id=work.study_id,
@@ -106,7 +107,7 @@ class ReplaceFootage(EditModel):
     def apply(self, work: Work) -> None:
         """Change the file, and what lies behind its last frame."""
         footage = work.row(Footage, self.footage)
-        old, new = work.picture(footage), media_index(self.content)
+        old, new = work.picture(footage), _media(self.content)
         _check_same_size(old, new)
         end = new.frames - 1
         whole = footage.last == old.frames - 1 and footage.first == 0
@@ -262,6 +263,12 @@ class SetSpan(EditModel):
             raise Refused(f"A stride of {self.stride} cannot be; the least is 1.", field="stride")
         changed = replace(footage, first=self.first, last=self.last, stride=self.stride)
         work.changes.update(changed)
+
+
+def _media(content: str) -> MediaIndex:
+    if not is_stored(content):  # it may have been tidied away since this process knew it
+        raise Refused("The file is not there; upload it again.")
+    return media_index(content)
 
 
 def _check_same_size(old: MediaIndex, new: MediaIndex) -> None:
