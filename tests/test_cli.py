@@ -166,6 +166,10 @@ class Demo:
                     found.append(int(process.name))
         return found
 
+    def workshops(self) -> list[int]:
+        """The processes that draw and write long tables for those that answer."""
+        return self._processes(b"--multiprocessing-fork")
+
     def database_runs(self) -> bool:
         return any(self.data.rglob("postmaster.pid"))
 
@@ -314,11 +318,21 @@ def test_a_database_that_ends_or_freezes_is_brought_back(demo: Demo, how: signal
 def test_a_start_after_both_were_killed_works(demo: Demo) -> None:
     database = postmaster(demo)
     assert database is not None
-    os.kill(database, signal.SIGKILL)
-    demo.stop(signal.SIGKILL)
-    assert "ready" in demo.start()
+    with demo.signed_in() as client, client.stream("GET", "/api/studies/1/events"):
+        os.kill(database, signal.SIGKILL)  # while a page listens, which is taken leave of slowly
+        demo.stop(signal.SIGKILL)
+    assert demo.start() == f"Footing is ready at {demo.address}/\n"
     with demo.signed_in() as client:
         assert client.get("/api/studies/1").status_code == 200
+
+
+def test_nothing_outlives_a_killed_server(demo: Demo) -> None:
+    with demo.signed_in() as client:
+        client.get("/api/studies/1/graphs/0.svg").raise_for_status()
+    assert demo.workshops()
+    demo.stop(signal.SIGKILL)
+    assert until(lambda: not demo.webs() + demo.workshops())
+    assert demo.start() == f"Footing is ready at {demo.address}/\n"
 
 
 def test_a_request_that_never_gets_on_is_let_go(demo: Demo) -> None:

@@ -2,7 +2,7 @@
 
 Imports go down only::
 
-    cli, bench   the command line and the benchmarks
+    cli, bench   the command line (``beside``: bound to another process) and the benchmarks
     demo         the winter fair: clips, truth and seeded studies
     web          pages, JSON API, who may see what
     studies      what one can do to a study (edits) and see of it (views)

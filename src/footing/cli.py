@@ -57,29 +57,24 @@ def serve(
 
 
 @app.command()
-def worker(
-    beside: Annotated[
-        int | None, typer.Option(help="Process of a server with which to end.", hidden=True)
-    ] = None,
-) -> None:
+def worker() -> None:
     """Run one more worker process beside a Footing that runs."""
     from footing import serving
     from footing.settings import settings
 
-    serving.run_worker(settings(), beside=beside)
+    serving.run_worker(settings())
 
 
 @app.command(hidden=True)
 def web(
     socket: Annotated[int, typer.Option(help="A listening socket, handed over.")],
     number: Annotated[int, typer.Option(help="Which of several processes it is.")],
-    beside: Annotated[int, typer.Option(help="Process with which to end.")],
 ) -> None:
     """Answer requests beside a Footing that runs; `demo` and `serve` start some."""
     from footing import serving
     from footing.settings import settings
 
-    serving.run_web(settings(), listener=socket, number=number, beside=beside)
+    serving.run_web(settings(), listener=socket, number=number)
 
 
 @app.command()

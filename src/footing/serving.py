@@ -1,13 +1,10 @@
 """Running the server: database, migrations, processes that answer, and a worker beside them."""
 
 import contextlib
-import ctypes
 import fcntl
 import gc
-import os
 import signal
 import socket
-import sys
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -32,7 +29,6 @@ from footing.web.protocol import ImpatientProtocol
 _LOOPBACK = "127.0.0.1"
 _EVERYWHERE = "0.0.0.0"
 _SOMEWHERE = ("192.0.2.1", 9)  # an address for documentation (RFC 5737); nothing is sent there
-_PR_SET_PDEATHSIG = 1  # prctl(2)
 _GRACE = 3  # seconds for open connections when the server stops
 
 
@@ -76,15 +72,13 @@ def run_server(settings: Settings, *, port: int, lan: bool) -> None:
         _serve(settings, listener, url, settings.public_address or address, said)
 
 
-def run_worker(settings: Settings, *, beside: int | None = None) -> None:
-    """Do background work until interrupted; one that runs beside a server ends with it.
+def run_worker(settings: Settings) -> None:
+    """Do background work until interrupted.
 
     Raises
     ------
     Refused : if no Footing runs with this data.
     """
-    if beside is not None:
-        _end_with_parent(beside)
     write_log(settings.data / "log", "worker")
     with joined_database(settings) as url:
         work(url, settings)
@@ -99,12 +93,11 @@ def _serve(settings: Settings, listener: socket.socket, url: str, address: str, 
         threading.Event().wait()
 
 
-def run_web(settings: Settings, *, listener: int, number: int, beside: int) -> None:
+def run_web(settings: Settings, *, listener: int, number: int) -> None:
     """Answer requests at a listening socket that was handed over, until interrupted.
 
     number : which of several such processes it is
     """
-    _end_with_parent(beside)
     write_log(settings.data / "log", f"web-{number}")
     with _stopped_by_signal(), joined_database(settings), socket.socket(fileno=listener) as handed:
         server = _Announcing(_config(create_app(settings)))
@@ -150,13 +143,6 @@ def _ask_for_surveys(url: str) -> None:
         queue.ask("tidy_up", once="tidy up")
         for content in not_surveyed():
             queue.ask("look_through", once=content, content=content)
-
-
-def _end_with_parent(parent: int) -> None:
-    """Have the kernel end this process when its parent is gone, even if that was killed."""
-    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
-    if os.getppid() != parent:  # gone already
-        sys.exit(0)
 
 
 @contextmanager

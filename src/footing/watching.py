@@ -63,7 +63,7 @@ def web_processes(settings: Settings, url: str, listener: socket.socket) -> Iter
 
 
 def _command(*words: str) -> list[str]:
-    return [sys.executable, "-m", "footing", *words, "--beside", str(os.getpid())]
+    return [sys.executable, "-m", "footing.beside", str(os.getpid()), *words]
 
 
 def _environment(settings: Settings, url: str) -> dict[str, str]:

@@ -6,6 +6,7 @@ waited for it is told that this one thing could not be made.
 
 import asyncio
 import multiprocessing
+import multiprocessing.connection
 import os
 import threading
 from collections.abc import Callable
@@ -96,4 +97,13 @@ class Workshop:
 
 def _begin(prepare: Callable[[str], None], with_: str) -> None:
     os.nice(_YIELDING)
+    threading.Thread(target=_end_with_parent, daemon=True).start()
     prepare(with_)
+
+
+def _end_with_parent() -> None:
+    """End when the server does, however that comes to its end."""
+    parent = multiprocessing.parent_process()
+    assert parent is not None
+    multiprocessing.connection.wait([parent.sentinel])
+    os._exit(0)
