@@ -145,7 +145,7 @@ class Hands:
             for name in ("from", "to")
         )
         moment = self.state()["footage"]["times"][frame]
-        left, right = 76.0, box["width"] - 14  # where the score's axis begins and ends
+        left, right = 116.0, box["width"] - 14  # where the score's axis begins and ends
         x = left + (moment - start) / (end - start) * (right - left)
         y = {"strip": 22.0, "lane": 60.0, "passages": box["height"] - 33}[row]
         return box["x"] + x, box["y"] + y
@@ -158,10 +158,10 @@ class Hands:
         expect(form).to_be_hidden()
 
     def fits(self, curve: str, passage: str | None = None) -> None:
-        form = self.page.locator('#card-fits form[data-kind="add_fit"]')
+        form = self.page.locator('#fit-choices form[data-kind="add_fit"]')
         form.locator("[name=curve]").select_option(curve)
         if passage:
-            form.get_by_label(passage).check()
+            form.locator("[name=passages]").select_option(label=passage)
         form.locator("button").click()
         expect(self.page.locator(".fit")).to_be_visible()
 

@@ -48,7 +48,7 @@ def take(hands: Hands, text: str) -> None:
 
 
 def fit(hands: Hands, curve: str) -> None:
-    add = hands.page.locator("#card-fits form.add")
+    add = hands.page.locator("#fit-choices form.add")
     add.locator("[name=curve]").select_option(curve)
     add.get_by_role("button", name="Fit").click()
     expect(hands.page.locator("#card-fits .fit .equations")).to_be_visible()
@@ -173,7 +173,7 @@ def test_the_wheel_and_an_axis_look_closer_and_a_key_shows_all_again(graph: Hand
 
 def test_an_own_formula_is_offered_again(graph: Hands) -> None:
     page = graph.page
-    add = page.locator("#card-fits form.add")
+    add = page.locator("#fit-choices form.add")
     add.locator("[name=curve]").select_option("own")
     add.locator("[name=formula]").fill("k*t + c")
     add.get_by_role("button", name="Fit").click()
@@ -351,9 +351,9 @@ def test_a_fit_asked_for_at_once_is_of_the_quantity_just_chosen(graph: Hands) ->
     page = graph.page
     held: list[Route] = []
     page.route("**/cards/**", lambda route: held.append(route))
-    page.locator("#card-graph [name=ys]").first.select_option(label="y")
+    page.locator("#fit-choices select[name=ys]").first.select_option(label="y")
     expect(page.locator("#graph-title")).to_have_text("y against t")
-    page.locator("#card-fits form.add").get_by_role("button", name="Fit").click()
+    page.locator("#fit-choices form.add").get_by_role("button", name="Fit").click()
     graph.is_saved()
     for route in held:  # the cards that were asked for before, and those that come of these
         route.continue_()

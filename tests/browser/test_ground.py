@@ -52,7 +52,7 @@ def test_axes_are_turned_by_drawing_along_the_slope(sources: Hands, clips: Path)
     sources.is_saved()
     assert sources.state()["bodies"][0]["table"]["rows"][0][1] == "0.000"
     sources.goes_to("graph")
-    page.locator("#card-graph [name=ys]").first.select_option("x")
+    page.locator("#fit-choices select[name=ys]").first.select_option("x")
     expect(page.locator("#graph-title")).to_have_text("Position x against time")
     sources.fits("quadratic")
     reading = page.locator(".readings li", has_text="acceleration").first

@@ -125,7 +125,7 @@ def test_sled_run_with_turned_axes(open_tab: OpenTab, world: World, clips: Path)
     hands.adds_body("sled")
     hands.marks(frames, truth["positions"])
     hands.goes_to("graph")
-    page.locator("#card-graph [name=ys]").first.select_option("vx")
+    page.locator("#fit-choices select[name=ys]").first.select_option("vx")
     expect(page.locator("#graph-title")).to_have_text("Velocity x against time")
     hands.fits("line")
     reading = page.locator(".readings li", has_text="acceleration").first

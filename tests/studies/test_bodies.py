@@ -6,9 +6,12 @@ import numpy as np
 import pytest
 
 from footing.core.errors import Refused, Stale
+from footing.store.reading import read_study
+from footing.store.rows import Footage
 from footing.studies import moments
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.following import FollowedBody, FollowMarks
+from footing.studies.sources import Sources
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab, all_rows
 
@@ -232,6 +235,48 @@ def test_one_body_is_seen_from_another(measured: Measured) -> None:
     shown = column(tab, seen, "x")
     assert list(shown.values()) == pytest.approx([0.30] * 12, abs=0.006)
     assert column(tab, seen, "vy")[6] == pytest.approx(-(2 + 1.2) * 0.25, abs=0.01)
+
+
+def test_what_is_made_of_two_bodies_is_as_unsure_as_both(measured: Measured) -> None:
+    """σ² of Σ m r / Σ m is Σ (m/Σm)² σ², of a difference σ₁² + σ₂² (errors of marks are alike)."""
+    tab = measured.tab
+    marked(measured, measured.rival, dict.fromkeys(range(8), (120.0, 60.0)))
+    tab.does("change_body", body=measured.body, name="cone", mass="0.3", mass_unit="kg")
+    tab.does("change_body", body=measured.rival, name="lamp", mass="0.1", mass_unit="kg")
+    both = [measured.body, measured.rival]
+    centre = tab.makes("add_centre", footage=measured.footage, bodies=both)
+    away = tab.makes("add_relative", footage=measured.footage, body=both[0], other=both[1])
+    rows = read_study(tab.study_id)
+    tables = Sources(rows).footage(rows.find(Footage, measured.footage)).every_table
+
+    def unsure(body: int) -> float:
+        x = tables[body].column("x")
+        assert x is not None
+        return float(np.median(x.uncertainties))
+
+    first, second = unsure(both[0]), unsure(both[1])
+    assert first > 0
+    assert second > 0
+    assert unsure(centre) == pytest.approx(np.hypot(0.75 * first, 0.25 * second), rel=1e-6)
+    assert unsure(away) == pytest.approx(np.hypot(first, second), rel=1e-6)
+
+
+def test_ghosts_show_what_was_left_out_and_where_it_goes_on(measured: Measured) -> None:
+    marked(measured, measured.rival, {n: (40.0 + 10 * n, 90.0) for n in (0, 1, 2, 5, 6)})
+    ghosts = {int(n): (x, y) for n, x, y in body_of(measured.tab, measured.rival)["ghosts"]}
+    assert ghosts[3] == pytest.approx((70, 90))
+    assert ghosts[4] == pytest.approx((80, 90))
+    assert ghosts[7] == pytest.approx((110, 90), abs=1)
+    assert not {0, 1, 2, 5, 6} & set(ghosts)
+
+
+@pytest.mark.parametrize(("marks", "state"), [(1, "under way"), (4, "under way"), (5, "done")])
+def test_marking_is_done_from_five_marks_of_a_body(
+    tab: Tab, footage: int, marks: int, state: str
+) -> None:
+    body = tab.makes("add_body", footage=footage, name="cone")
+    tab.does("place_marks", body=body, marks=[[n, 10 + n, 20] for n in range(marks)])
+    assert tab.view()["steps"]["mark"] == state
 
 
 def test_two_spots_say_how_a_body_turns(measured: Measured) -> None:

@@ -178,6 +178,20 @@ def test_practice_data_stay_until_they_are_drawn_again_or_frozen(tab: Tab, sheet
     assert texts(tab, sheet, "w") == drawn
 
 
+def test_practice_data_are_as_unsure_as_the_errors_in_them(tab: Tab, sheet: int) -> None:
+    v, w = (column(tab, sheet, symbol) for symbol in "vw")
+    tab.does("set_graph", sheet=sheet, x=v["key"], ys=[w["key"]])
+
+    def errors() -> list[float]:
+        (series,) = seen(tab, sheet)["graphs"][0]["series"]
+        return [point[4] for point in series["points"]]
+
+    tab.does("set_formula", column=w["id"], formula="v^2")
+    exact = errors()
+    tab.does("set_formula", column=w["id"], formula="v^2", scatter="0.3", seed=4)
+    assert errors() == pytest.approx([np.hypot(error, 0.3) for error in exact])
+
+
 def test_practice_data_are_rounded_with_their_errors_in_them(tab: Tab, sheet: int) -> None:
     w = column(tab, sheet, "w")["id"]
     kept = {"name": "square", "symbol": "w", "unit": "m^2/s^2"}

@@ -154,6 +154,19 @@ def test_the_ground_of_another_source_is_copied(measured: Measured) -> None:
     assert [one["text"] for one in here["known_lengths"]] == ["1.00 m"]
 
 
+def test_a_clock_for_certain_frames_is_not_copied_to_another_file(measured: Measured) -> None:
+    tab = measured.tab
+    slow = {"clock": "capture", "typed": "240", "first": 5, "last": 20}
+    tab.does("set_clock", footage=measured.footage, **slow)
+    tab.does("copy_ground", footage=measured.second, source=measured.footage)
+    clock = tab.view(measured.second)["ground"]["clock"]
+    assert (clock["kind"], clock["first"]) == ("file", None)
+    tab.does("set_clock", footage=measured.footage, clock="capture", typed="240")
+    tab.does("copy_ground", footage=measured.second, source=measured.footage)
+    # a whole film was taken as the camera is set, and so may the other be
+    assert tab.view(measured.second)["ground"]["clock"]["kind"] == "capture"
+
+
 def test_a_made_up_unit_is_carried_as_such(measured: Measured) -> None:
     tab = measured.tab
     tab.does("type_known_length", known_length=measured.length, length="2", unit="sled")

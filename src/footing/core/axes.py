@@ -43,6 +43,15 @@ def axis_range(values: FloatArray, *, include_zero: bool, uncertainty: float = 0
     return typed_range(*rounded_out(low, high))
 
 
+def axis_within(values: FloatArray, *, span: float) -> AxisRange:
+    """Range of an axis that goes at least so far, with the values in its middle.
+
+    Zero is shown where that is near, as in `axis_range`.
+    """
+    middle = (float(np.min(values)) + float(np.max(values))) / 2
+    return axis_range(np.array([middle - span / 2, middle + span / 2]), include_zero=False)
+
+
 def typed_range(low: float, high: float) -> AxisRange:
     """A range as somebody typed it, with the note where it does not show its zero."""
     note = None if low <= 0 <= high else findings.significant(low if low > 0 else high, 3)

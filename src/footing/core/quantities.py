@@ -61,6 +61,7 @@ QUANTITIES: dict[str, Quantity] = {
     )
 }
 
+OTHER_COMPONENT: dict[str, QuantityKey] = {"x": "y", "y": "x", "vx": "vy", "vy": "vx"}
 TURNING: tuple[QuantityKey, ...] = ("th", "om", "al")
 ON_FOOTAGE: tuple[QuantityKey, ...] = (
     *("t", "x", "y", "h", "vx", "vy", "v", "ax", "ay", "a", "mx", "my", "s", "phi"),

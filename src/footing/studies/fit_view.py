@@ -104,6 +104,7 @@ def _shown(reading: Reading, result: FitResult) -> dict[str, Any]:
         "text": text,
         "alone": alone if more else "",
         "besides": _listed_names(parts[1:]) if more else "",
+        "rests_on": _rests_on(parts),
         "interval": interval(*ends) if half > 0 else "",
         "outside": reading.outside,
         "held": half == 0,
@@ -133,6 +134,13 @@ def _rival(outcome: Fit) -> str:
     letters = ("".join(symbol) for symbol in outcome.curve.symbols)
     values = (findings.significant(float(value), 3) for value in outcome.rival)
     return ", ".join(f"{one} = {value}" for one, value in zip(letters, values, strict=True))
+
+
+def _rests_on(parts: list[Contribution]) -> str:
+    """What is in the ±, the largest first; that it is the scatter alone is said."""
+    named = _listed_names(parts)
+    *others, last = named.split(", ")
+    return f"± holds {', '.join(others)} and {last}" if others else "± of the fit alone"
 
 
 def _listed_names(parts: list[Contribution]) -> str:

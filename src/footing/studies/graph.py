@@ -7,15 +7,13 @@ marks are made; points, curves, axis ranges and the time cursor are replaced in 
 from collections.abc import Sequence
 from typing import Any
 
-import numpy as np
-
-from footing.core.arrays import FloatArray
-from footing.core.axes import AxisRange, axis_range, typed_range
+from footing.core.axes import AxisRange
 from footing.core.dimensions import NUMBER
 from footing.core.meaning import Variable
 from footing.store.rows import NEW, Graph, SeriesRule
 from footing.studies.columns import DataTable, Series, default_axes, series
 from footing.studies.fits import FitResult
+from footing.studies.graph_ranges import Ranges, moves_across, ranges_of
 from footing.studies.graph_spec import main_spec, residual_spec
 from footing.studies.guests import Guest
 from footing.studies.looks import COLOURS, FORMS, LOOKS
@@ -38,12 +36,20 @@ def _named(variable: Variable) -> str:
     return f"{variable.name} ({variable.unit})" if str(variable.unit) else variable.name
 
 
-def graphs_shown(stored: Sequence[Graph], keys: Sequence[str]) -> tuple[Graph, ...]:
+def graphs_shown(
+    stored: Sequence[Graph], keys: Sequence[str], tables: Sequence[DataTable]
+) -> tuple[Graph, ...]:
     """The graphs of a source; one that follows from its columns before anybody chose."""
     if stored:
         return tuple(stored)
-    x, ys = default_axes(keys)
+    x, ys = first_axes(keys, tables)
     return (Graph(study_id=NEW, x=x, ys=ys),) if ys else ()
+
+
+def first_axes(keys: Sequence[str], tables: Sequence[DataTable]) -> tuple[str, list[str]]:
+    """What a graph shows before anybody chose: of a motion the coordinate that tells most."""
+    x, ys = default_axes(keys)
+    return (x, ["x"]) if (x, ys) == ("t", ["y"]) and moves_across(tables) else (x, ys)
 
 
 def sketched(graph: Graph) -> list[list[float]]:
@@ -84,7 +90,7 @@ def graph_view(
         for fit in fits
         if fit.row.x == graph.x and fit.row.y in graph.ys and fit.table.owner.id not in graph.hidden
     ]
-    ranges = _ranges(graph, [found for _, _, found in drawn])
+    ranges = ranges_of(graph, [found for _, _, found in drawn])
     own_titles = (graph.x_title, graph.y_title)
     by_themselves = (axis_title([across] if across else []), axis_title(ups))
     titles = tuple(own or made for own, made in zip(own_titles, by_themselves, strict=True))
@@ -129,7 +135,8 @@ def graph_view(
             for y in graph.ys
             for number, a, b in table.asides_between(graph.x, y)
         ],
-        "ranges": dict(zip(_SIGNALS, _ends(ranges), strict=True)),
+        "ranges": _ends(ranges.x, ranges.y),
+        "steady": _steady(ranges, ups),
         "notes": _notes(graph, ranges, across, ups),
         "spec": main_spec(titles[0], titles[1]),
         "residual_spec": residual_spec(titles[0], _residual_title(units)),
@@ -183,6 +190,7 @@ def _series_view(
         "place": place,
         "owner": table.owner.key,
         "owner_id": table.owner.id,
+        "owner_name": table.owner.name,
         "x": found.across.key,
         "y": y,
         "name": f"{table.owner.name}: {name}" if many else name,
@@ -198,44 +206,26 @@ def _series_view(
     }
 
 
-def _ranges(graph: Graph, drawn: Sequence[Series]) -> tuple[AxisRange, AxisRange]:
-    found = []
-    for values, errors, limits in (
-        ([one.x for one in drawn], [one.x_errors for one in drawn], (graph.x_low, graph.x_high)),
-        ([one.y for one in drawn], [one.y_errors for one in drawn], (graph.y_low, graph.y_high)),
-    ):
-        free = axis_range(
-            _together(values),
-            include_zero=graph.include_zero,
-            uncertainty=_typical(errors),
-        )
-        low, high = limits
-        found.append(free if low is None or high is None else typed_range(low, high))
-    return found[0], found[1]
+def _ends(x: AxisRange, y: AxisRange) -> dict[str, float]:
+    return dict(zip(_SIGNALS, (x.low, x.high, y.low, y.high), strict=True))
 
 
-def _together(parts: Sequence[FloatArray]) -> FloatArray:
-    return np.concatenate(parts) if parts else np.empty(0)
-
-
-def _typical(errors: Sequence[FloatArray]) -> float:
-    known = _together(errors)
-    known = known[np.isfinite(known) & (known > 0)]
-    return float(np.median(known)) if len(known) else 0.0
-
-
-def _ends(ranges: tuple[AxisRange, AxisRange]) -> tuple[float, ...]:
-    return tuple(end for one in ranges for end in (one.low, one.high))
+def _steady(ranges: Ranges, ups: Sequence[Variable]) -> dict[str, Any] | None:
+    """That the upper quantity hardly changes, what it is shown beside, and its close range."""
+    if ranges.close is None:
+        return None
+    text = f"{_begun(ups[0].name, ups)} hardly changes; the axis is as long as for {ranges.beside}"
+    return {"text": text, "beside": ranges.beside, "ranges": _ends(ranges.x, ranges.close)}
 
 
 def _notes(
     graph: Graph,
-    ranges: tuple[AxisRange, AxisRange],
+    ranges: Ranges,
     across: Variable | None,
     ups: Sequence[Variable],
 ) -> list[str]:
     units = (str(across.unit) if across else "", str(ups[0].unit) if ups else "")
-    starts = zip(("horizontal", "vertical"), units, ranges, strict=True)
+    starts = zip(("horizontal", "vertical"), units, (ranges.x, ranges.y), strict=True)
     return [
         f"{axis} axis starts at {one.note} {unit}".strip()
         for axis, unit, one in starts

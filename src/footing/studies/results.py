@@ -200,6 +200,7 @@ def finding_view(row: Finding, results: Results) -> dict[str, Any]:
     view: dict[str, Any] = {
         "id": row.id,
         "fit": row.fit_id,
+        "reading": row.reading,
         "name": row.name,
         "symbol": row.symbol or "",
         "other": row.other_id,

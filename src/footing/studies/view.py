@@ -209,7 +209,7 @@ def _graphs(
             guests=guests_of(graph.others, how.sheets),
             meanings=how.meanings,
         )
-        for graph in graphs_shown(stored, keys)
+        for graph in graphs_shown(stored, keys, of)
     ]
     return {
         "graphs": graphs,

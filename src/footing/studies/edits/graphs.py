@@ -11,9 +11,10 @@ from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES
 from footing.store.rows import Footage, Graph, SeriesRule, Sheet
 from footing.store.rows import OtherSeries as Other
 from footing.store.rows import Sketch as Sketched
-from footing.studies.columns import default_axes
 from footing.studies.edits.base import EditModel
+from footing.studies.graph import first_axes
 from footing.studies.sheets import key_of, keys_of
+from footing.studies.sources import Sources
 from footing.studies.work import Work
 
 MOST_GRAPHS = 4
@@ -194,8 +195,9 @@ class RemoveGraph(EditModel):
 
 def _untouched(work: Work, source: Footage | Sheet) -> Graph:
     """The first graph of a source as it is shown before anybody chose."""
-    x, ys = default_axes(_columns_by_themselves(work, source))
     of_footage = isinstance(source, Footage)
+    tables = Sources(work.rows).footage(source).tables if isinstance(source, Footage) else []
+    x, ys = first_axes(_columns_by_themselves(work, source), tables)
     return Graph(
         study_id=work.study_id,
         footage_id=source.id if of_footage else None,

@@ -76,10 +76,10 @@ def cards(
     step: Step,
     source: str | None = None,
 ) -> Response:
-    """The cards of a step, as a fragment."""
+    """The cards of a step, as a fragment, with what belongs to the step elsewhere on the page."""
     view = study_view(study, visitor, source=source)
     context = _context(request, view, step, visitor)
-    return templates.TemplateResponse(request, "_cards.html", context)
+    return templates.TemplateResponse(request, "_renewal.html", context)
 
 
 def _eye_sheets(view: dict[str, Any]) -> tuple[Sheet, ...]:

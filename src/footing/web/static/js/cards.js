@@ -13,6 +13,8 @@ export class Cards {
     this.bench = bench;
     this.edits = edits;
     this.element = element;
+    /** What is chosen and read above the graph comes with the cards. */
+    this.line = /** @type {HTMLElement} */ (document.getElementById("fit-line"));
     this.timer = 0;
     this.refreshing = false;
     this.again = false;
@@ -36,6 +38,7 @@ export class Cards {
     });
     this.keepUnsent();
     nameFields(element);
+    nameFields(this.line);
     this.mark();
     showGuide(element);
   }
@@ -52,7 +55,7 @@ export class Cards {
 
   /** A fit is of what the graph shows now, also before its card comes anew. */
   nameSeries() {
-    const input = /** @type {HTMLInputElement | null} */ (this.element.querySelector('input[type="hidden"][name="series"]'));
+    const input = /** @type {HTMLInputElement | null} */ (this.line.querySelector('input[type="hidden"][name="series"]'));
     const [graph] = this.bench.view.graphs ?? [];
     const [one] = graph?.series ?? [];
     if (input && one) input.value = JSON.stringify({ [one.owner[0] === "s" ? "sheet" : "body"]: one.owner_id, x: graph.x, y: one.y });
@@ -85,8 +88,12 @@ export class Cards {
     if (!answer.ok) return; // whoever is away says so elsewhere; the cards stay as they are
     const fresh = document.createElement("template");
     fresh.innerHTML = await answer.text();
-    nameFields(fresh.content);
-    nameFields(element);
+    for (const place of [fresh.content, element, this.line]) nameFields(place);
+    const line = fresh.content.querySelector("[data-belongs=fit-line]");
+    if (line) {
+      line.remove();
+      Idiomorph.morph(this.line, [...line.childNodes], { morphStyle: "innerHTML" });
+    }
     Idiomorph.morph(element, [...fresh.content.childNodes], { morphStyle: "innerHTML" });
     this.mark();
     showGuide(element);
@@ -197,7 +204,7 @@ export class Cards {
   /** Keep a reading of a fit; the names of its columns may make its own too long. @param {HTMLElement} button */
   async record(button) {
     const { record, reading, name } = button.dataset;
-    const message = /** @type {HTMLElement} */ (button.closest(".fit").querySelector(".message"));
+    const message = /** @type {HTMLElement} */ (button.closest(".fit, .fit-result").querySelector(".message"));
     await this.edits.send({ kind: "add_finding", fit: Number(record), reading, name: name.slice(0, LONGEST_NAME).trim() }, message);
   }
 
@@ -286,6 +293,8 @@ function fields(form) {
     if (input.dataset.type === "many") {
       found[input.name] ??= [];
       if (input.checked) found[input.name].push(Number(input.value));
+    } else if (input.dataset.type === "keys") {
+      found[input.name] = input.value ? [Number(input.value)] : [];
     } else if (input.dataset.type === "list") {
       found[input.name] ??= [];
       if (input.value) found[input.name].push(input.value);

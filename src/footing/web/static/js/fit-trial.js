@@ -40,7 +40,7 @@ export class FitTrial {
   /** What the curve that is being chosen would come to. @param {HTMLFormElement} form */
   async choosing(form) {
     const value = (/** @type {string} */ name) => /** @type {HTMLInputElement | null} */ (form.elements.namedItem(name))?.value ?? "";
-    const passages = [...form.querySelectorAll("[name=passages]:checked")].map((box) => Number(/** @type {HTMLInputElement} */ (box).value));
+    const passages = value("passages") ? [Number(value("passages"))] : [];
     if (value("curve") === "own" && !value("formula").trim()) return;
     const series = JSON.parse(value("series"));
     const said = await this.bench.tryFit({ kind: "add_fit", ...series, curve: value("curve"), formula: value("formula"), passages });

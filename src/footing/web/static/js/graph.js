@@ -48,6 +48,8 @@ class Panel {
     this.drawing = null;
     /** The part that is looked at, if not all. @type {Record<string, number> | null} */
     this.window = null;
+    /** Whether what hardly changes is looked at closely. */
+    this.closely = false;
   }
 
   /** What the server says of this graph. */
@@ -67,7 +69,8 @@ class Panel {
   }
 
   get ranges() {
-    return this.window ?? this.data.ranges;
+    const { ranges, steady } = this.data;
+    return this.window ?? (this.closely && steady ? steady.ranges : ranges);
   }
 
   /** Bring it up to date. @param {boolean} large */
@@ -76,7 +79,7 @@ class Panel {
     const { bench } = this.graph;
     this.title.textContent = data.title;
     this.showLegend(data);
-    this.graph.showNotes(this.notes, data);
+    this.graph.showNotes(this);
     const drawn = this.fits;
     const residuals = large && drawn.length && !bench.options.noResiduals ? data.residual_spec : null;
     const shares = `${Boolean(residuals)} ${this.graph.panels.length}`;
@@ -181,9 +184,10 @@ export class Graph {
     this.panels = [];
     this.source = null;
     this.tail = Promise.resolve();
-    for (const name of ["view", "step", "options"]) bench.addEventListener(name, () => this.update());
+    for (const name of ["view", "step", "options", "tool"]) bench.addEventListener(name, () => this.update());
     bench.addEventListener("frame", () => this.moveCursor());
-    new ResizeObserver(() => window.dispatchEvent(new Event("resize"))).observe(element);
+    // the place of the drawings, which also changes when a result comes above them
+    new ResizeObserver(() => window.dispatchEvent(new Event("resize"))).observe(this.list);
   }
 
   /** Bring the graphs up to date; updates run one after the other. */
@@ -195,6 +199,17 @@ export class Graph {
   /** The frame or row whose points are ringed; the points of a picture belong to no moment. */
   get cursor() {
     return this.bench.isPicture ? -1 : this.bench.sheet ? this.bench.row : this.bench.frame;
+  }
+
+  /** Where there is nothing to draw, no axis stands there with numbers that mean nothing. */
+  showEmptiness() {
+    const { view, sheet, tool } = this.bench;
+    const drawn = view.graphs.some((graph) => graph.sketch.length || graph.series.some((series) => series.points.length));
+    const empty = /** @type {HTMLElement} */ (this.element.querySelector("#graph-empty"));
+    empty.hidden = drawn;
+    empty.querySelector("span").textContent = sheet ? "Two columns of numbers appear here as points." : "Marks appear here as points, one for each.";
+    empty.querySelector("button").textContent = sheet ? "Go to the sheet" : "Go and mark";
+    this.element.dataset.empty = String(!drawn && tool !== "graph-sketch");
   }
 
   get visible() {
@@ -209,9 +224,7 @@ export class Graph {
       this.keep(0);
     }
     this.keep(view.graphs.length);
-    const empty = /** @type {HTMLElement} */ (this.element.querySelector("#graph-empty"));
-    empty.hidden = view.graphs.some((graph) => graph.series.some((series) => series.points.length));
-    empty.textContent = this.bench.sheet ? "Two columns of numbers appear here as points." : "Marks appear here as points, one for each.";
+    this.showEmptiness();
     for (const panel of this.panels) await panel.show(step === "graph");
     this.element.dataset.seq = String(view.seq);
     this.element.dispatchEvent(new Event("shown"));
@@ -227,15 +240,32 @@ export class Graph {
     }
   }
 
-  /** @param {HTMLElement} place @param {any} graph */
-  showNotes(place, graph) {
-    place.replaceChildren(
-      ...graph.notes.map((text) => Object.assign(document.createElement("span"), { className: "soft", textContent: text })),
-    );
-    if (!graph.notes.length) return;
+  /** Where an axis begins, and what hardly changes and is shown so. @param {Panel} panel */
+  showNotes(panel) {
+    const { steady, notes } = panel.data;
+    const says = !steady ? notes : [panel.closely ? "Looked at closely: how it wiggles" : steady.text];
+    panel.notes.replaceChildren(...says.map((text) => Object.assign(document.createElement("span"), { className: "soft", textContent: text })));
+    if (steady) panel.notes.append(this.looksClosely(panel));
+    else if (notes.length) panel.notes.append(this.includesZero(panel));
+  }
+
+  /** @param {Panel} panel */
+  looksClosely(panel) {
+    const { beside } = panel.data.steady;
+    const button = Object.assign(document.createElement("button"), { className: "button is-small", textContent: panel.closely ? `As long as for ${beside}` : "See the wiggles" });
+    button.addEventListener("click", () => {
+      panel.closely = !panel.closely;
+      panel.window = null;
+      this.update();
+    });
+    return button;
+  }
+
+  /** @param {Panel} panel */
+  includesZero(panel) {
     const button = Object.assign(document.createElement("button"), { className: "button is-small", textContent: "Include zero" });
-    button.dataset.edit = JSON.stringify({ kind: "set_graph", ...this.bench.source, place: graph.place, include_zero: true, x_range: [], y_range: [] });
-    place.append(button);
+    button.dataset.edit = JSON.stringify({ kind: "set_graph", ...this.bench.source, place: panel.place, include_zero: true, x_range: [], y_range: [] });
+    return button;
   }
 
   moveCursor() {

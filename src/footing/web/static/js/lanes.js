@@ -18,6 +18,8 @@ const FIGURE_FOOT = 5;
 const MOST_FIGURES = 6; // marks
 const MOST_POINTS = 150; // of a curve, up to which each is drawn
 const VALUES_APART = 22; // px between numbers of the axis of values, at the least
+const NAME_LINE = 13;
+const NAME_LETTERS = 13; // in a line
 const CURVES = { xy: ["x", "y"], x: ["x"], y: ["y"], s: ["s"], v: ["v"], phi: ["phi"], th: ["th"] };
 
 export class Lanes {
@@ -84,8 +86,10 @@ export class Lanes {
       svg("path", { d: `M0,${top}H${this.axis.width}`, class: "rule" }),
       svg("path", { d: body.path, fill: body.colour, transform: `translate(14 ${middle}) scale(5)`, opacity: hidden ? 0.5 : 1 }),
     ];
-    const name = svg("text", { x: 24, y: middle + 4, class: `lane-name ${body === this.bench.body ? "active" : ""}` });
-    name.textContent = body.name.length > 8 ? `${body.name.slice(0, 7)}…` : body.name;
+    const lines = nameLines(body.name, hidden ? 1 : 2);
+    const first = middle + 4 - (growing ? 0 : ((lines.length - 1) * NAME_LINE) / 2);
+    const name = svg("text", { class: `lane-name ${body === this.bench.body ? "active" : ""}` });
+    name.append(...lines.map((text, k) => svg("tspan", { x: 24, y: first + k * NAME_LINE }, [text])));
     const title = svg("title", {});
     title.textContent = body.name;
     name.append(title);
@@ -129,13 +133,14 @@ export class Lanes {
     const range = this.rangeIn(body, this.keys);
     if (!range) return [];
     const y = scaled(...range, top, this.growing);
+    const below = (nameLines(body.name, 2).length - 1) * NAME_LINE;
     const wished = ((range[1] - range[0]) * VALUES_APART) / (y(range[0]) - y(range[1]));
     const numbers = roundNumbers(range[0], range[1], wished).flatMap(({ value, text }) => {
       const number = svg("text", { x: LABELS - 6, y: y(value) + 4, class: "tick figures", "text-anchor": "end" });
       number.textContent = text;
-      return y(value) < top + 24 ? [this.line(y(value))] : [number, this.line(y(value))]; // the name stands there
+      return y(value) < top + 24 + below ? [this.line(y(value))] : [number, this.line(y(value))]; // the name stands there
     });
-    const unit = svg("text", { x: 24, y: top + 32, class: "lane-name soft" });
+    const unit = svg("text", { x: 24, y: top + 32 + below, class: "lane-name soft" });
     unit.textContent = this.column(body, this.keys[0])?.unit ?? "";
     return [...numbers, unit];
   }
@@ -277,4 +282,17 @@ function scaled(low, high, top, height) {
     const share = high > low ? (value - low) / (high - low) : 0.5;
     return top + height - TICK - 3 - share * (height - TICK - 8);
   };
+}
+
+/**
+ * A name in so many lines, broken between words where that is possible.
+ * @param {string} name @param {number} most
+ */
+function nameLines(name, most) {
+  if (name.length <= NAME_LETTERS) return [name];
+  const space = name.slice(0, NAME_LETTERS + 1).lastIndexOf(" ");
+  if (most === 1) return [`${name.slice(0, NAME_LETTERS - 1)}…`];
+  const end = space > 2 ? space : NAME_LETTERS;
+  const rest = name.slice(end).trim();
+  return [name.slice(0, end), rest.length > NAME_LETTERS ? `${rest.slice(0, NAME_LETTERS - 1)}…` : rest];
 }

@@ -2,7 +2,7 @@
 
 import { svg } from "./svg.js";
 
-export const LABELS = 76; // width of the column of names at the left
+export const LABELS = 116; // width of the column of names at the left
 export const RIGHT = 14; // room at the right
 export const AXIS = 20; // height of the row of numbers
 const ROOM = 0.1; // beside the span, on each side

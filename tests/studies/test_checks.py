@@ -1,0 +1,48 @@
+"""Soundness: what is judged, in which unit, and in which order it is told."""
+
+from typing import Any
+
+import pytest
+
+from tests.studies.conftest import Measured
+from tests.studies.steps import Tab
+
+_G = 981.0  # px/s², where a metre is 100 px
+
+
+def falling(tab: Tab, footage: int, *, slower: float) -> None:
+    """A ball that falls and goes on sideways, filmed so many times slower than it plays."""
+    body = tab.makes("add_body", footage=footage, name="ball")
+    times = [n / 25 / slower for n in range(12)]
+    marks = [[n, 20 + 200 * t, 20 + _G * t * t / 2] for n, t in enumerate(times)]
+    tab.does("place_marks", body=body, marks=marks)
+    tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic")
+
+
+def check(tab: Tab, key: str) -> dict[str, Any]:
+    found: dict[str, Any] = next(one for one in tab.view()["checks"] if one["key"] == key)
+    return found
+
+
+@pytest.mark.parametrize("unit", ["m", "cm"])
+@pytest.mark.parametrize(("slower", "sound"), [(1.0, True), (4.0, False)])
+def test_a_fall_is_judged_in_metres_whatever_the_unit_of_the_study(
+    tab: Tab, footage: int, unit: str, slower: float, sound: bool
+) -> None:
+    ends = {"start_x": 10, "start_y": 10, "end_x": 110, "end_y": 10}
+    length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
+    tab.does("type_known_length", known_length=length, length="1.00", unit="m")
+    falling(tab, footage, slower=slower)
+    tab.does("set_unit", length=unit)
+    clock = check(tab, "clock")
+    assert clock["sound"] is sound
+    assert sound or "4 times too slow" in clock["reason"]
+
+
+def test_what_is_shaky_comes_first(measured: Measured) -> None:
+    """Also where it is found late, such as series of two units on one axis."""
+    measured.tab.does("set_graph", footage=measured.footage, x="t", ys=["y", "vy"])
+    sound = [one["sound"] for one in measured.tab.view(measured.footage)["checks"]]
+    assert False in sound
+    assert True in sound
+    assert sound == sorted(sound)
