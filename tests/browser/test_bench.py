@@ -347,11 +347,11 @@ def test_the_drawing_gives_room_to_the_result_above_it(bench: Hands) -> None:
     page.get_by_role("button", name="Remove this fit").click()
     expect(page.locator(".fit-result")).to_have_count(0)
     expect(page.locator("#residual-plot")).to_be_hidden()
-    page.wait_for_function(fits_its_place)
+    assert eventually(lambda: page.evaluate(fits_its_place))
     page.locator("#fit-choices").get_by_role("button", name="Fit").click()
     expect(page.locator(".fit-result")).to_be_visible()
     expect(page.locator("#residual-plot canvas")).to_be_visible()
-    page.wait_for_function(fits_its_place)
+    assert eventually(lambda: page.evaluate(fits_its_place))
 
 
 def test_what_hardly_changes_can_be_looked_at_closely(bench: Hands, sled: Tab, clips: Path) -> None:
@@ -365,20 +365,20 @@ def test_what_hardly_changes_can_be_looked_at_closely(bench: Hands, sled: Tab, c
     notes = page.locator("#graph-notes")
     expect(notes).to_contain_text("as long as for position x")
     way_down = 1.5  # m, what the axis is as long as
-    assert comes_to(page, lambda height: height > 0.3 * way_down)
+    assert eventually(lambda: height_between(page) > 0.3 * way_down)
     notes.get_by_role("button", name="See the wiggles").click()
     expect(notes).to_contain_text("Looked at closely")
-    assert comes_to(page, lambda height: height < 0.1 * way_down)
+    assert eventually(lambda: height_between(page) < 0.1 * way_down)
     notes.get_by_role("button", name="As long as for position x").click()
     expect(notes).to_contain_text("hardly changes")
-    assert comes_to(page, lambda height: height > 0.3 * way_down)
+    assert eventually(lambda: height_between(page) > 0.3 * way_down)
 
 
-def comes_to(page: Page, holds: Callable[[float], bool]) -> bool:
-    """Whether the graph comes to show so much between two heights; drawing takes a moment."""
+def eventually(holds: Callable[[], bool]) -> bool:
+    """Whether something comes to hold: a drawing takes a moment, as asking again does."""
     ends = time.monotonic() + 20
     while time.monotonic() < ends:
-        if holds(height_between(page)):
+        if holds():
             return True
     return False
 

@@ -37,6 +37,26 @@ def marks(hands: Hands) -> list[list[float]]:
     return hands.state()["bodies"][0]["marks"]
 
 
+def test_a_graph_without_marks_shows_no_axes_and_leads_to_marking(bench: Hands) -> None:
+    page = bench.page
+    bench.goes_to("graph")
+    expect(page.locator("#graph-empty")).to_contain_text("Marks appear here")
+    expect(page.locator("#graph-list")).to_have_css("visibility", "hidden")
+    expect(page.get_by_role("button", name="Fit")).to_have_count(0)
+    page.get_by_role("button", name="Go and mark").click()
+    bench.sees_frame(0)
+    expect(page.locator("#bench")).to_have_attribute("data-step", "mark")
+
+
+def test_names_of_lanes_have_room_for_24_letters(bench: Hands) -> None:
+    page = bench.page
+    body = page.locator('#card-bodies form[data-kind="change_body"] [name=name]')
+    body.fill("smaller of the two sleds")  # 24 letters
+    body.press("Tab")
+    shown = page.locator("#lanes .lane-name tspan")
+    expect(shown).to_have_text(["smaller of", "the two sleds"])
+
+
 def test_a_click_lands_where_it_points_and_moves_on(
     bench: Hands, positions: list[list[float]]
 ) -> None:
@@ -203,7 +223,9 @@ def test_a_stale_edit_from_a_second_tab_is_refused_with_the_present_state(
     bench.drags_pixels([250, 300], [200, 350])  # the present state is shown, so this is fresh
     bench.is_saved()
     expect(bench.page.locator("#undo")).to_be_enabled()
-    bench.page.wait_for_function("document.querySelector('#table tbody tr') !== null", timeout=5000)
+    bench.page.wait_for_function(
+        "() => document.querySelector('#table tbody tr') !== null", timeout=5000
+    )
     assert marks(bench)[0][1:] == pytest.approx([200, 350], abs=0.8)
 
 

@@ -57,7 +57,7 @@ export class Cards {
   nameSeries() {
     const input = /** @type {HTMLInputElement | null} */ (this.line.querySelector('input[type="hidden"][name="series"]'));
     const [graph] = this.bench.view.graphs ?? [];
-    const [one] = graph?.series ?? [];
+    const one = graph?.series.find((series) => series.points.length);
     if (input && one) input.value = JSON.stringify({ [one.owner[0] === "s" ? "sheet" : "body"]: one.owner_id, x: graph.x, y: one.y });
   }
 
