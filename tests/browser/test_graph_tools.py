@@ -155,6 +155,30 @@ def test_a_point_moved_on_trial_and_sliders_change_nothing_that_is_kept(graph: H
     assert after["fits"] == before["fits"]
 
 
+@pytest.mark.parametrize(
+    ("answers", "said"),
+    [
+        (lambda route: route.abort(), "Footing does not answer just now"),
+        (
+            lambda route: route.fulfill(status=502, content_type="text/html", body="<p>Bad gate"),
+            "Footing could not answer (502)",
+        ),
+    ],
+    ids=["nobody", "another in its stead"],
+)
+def test_a_question_without_an_answer_is_said_and_can_be_asked_again(
+    graph: Hands, answers: Callable[[Route], None], said: str
+) -> None:
+    page = graph.page
+    page.route("**/straight-forms*", answers)
+    page.get_by_role("button", name="Straighten").click()
+    expect(page.locator("#stage-note")).to_contain_text(said)
+    expect(page.locator("#straight-forms")).to_be_hidden()
+    page.unroute("**/straight-forms*")
+    page.get_by_role("button", name="Straighten").click()
+    expect(page.locator("#straight-forms")).to_be_visible()
+
+
 def test_the_wheel_and_an_axis_look_closer_and_a_key_shows_all_again(graph: Hands) -> None:
     page = graph.page
     box = canvas(page)

@@ -1,5 +1,6 @@
 // The cards: fragments from the server. A form with data-kind, or a button with data-edit, is an edit.
 
+import { ask } from "./asking.js";
 const LONGEST_NAME = 60; // of a finding
 const REFRESH_AFTER = 40; // ms; several edits in a row need one refresh
 
@@ -84,10 +85,10 @@ export class Cards {
     const { step } = this.bench;
     const path = `/studies/${this.bench.view.id}/cards/${step}${this.bench.asSeen}`;
     const { element } = this;
-    const answer = await fetch(path);
+    const answer = await ask(path);
     if (!answer.ok) return; // whoever is away says so elsewhere; the cards stay as they are
     const fresh = document.createElement("template");
-    fresh.innerHTML = await answer.text();
+    fresh.innerHTML = answer.data;
     for (const place of [fresh.content, element, this.line]) nameFields(place);
     const line = fresh.content.querySelector("[data-belongs=fit-line]");
     if (line) {
@@ -180,9 +181,8 @@ export class Cards {
   /** Something other than an edit that the server is asked for. @param {HTMLElement} button */
   async call(button) {
     const message = /** @type {HTMLElement} */ (button.closest(".card-block").querySelector(".message"));
-    const answer = await fetch(button.dataset.call, { method: button.dataset.verb ?? "POST" });
-    const said = await answer.json();
-    message.textContent = answer.ok ? "" : said.error;
+    const answer = await ask(button.dataset.call, { method: button.dataset.verb ?? "POST" });
+    message.textContent = answer.error;
     if (button.dataset.said && answer.ok) this.bench.say(button.dataset.said);
     else if (answer.ok) this.refresh();
   }

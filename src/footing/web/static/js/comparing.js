@@ -1,5 +1,6 @@
 // Two moments of a body side by side, with the average velocity between them; and a flight.
 
+import { ask } from "./asking.js";
 const STILL = 46; // px of the picture around a mark, on each side
 
 export class Comparing {
@@ -58,13 +59,12 @@ export class Comparing {
     const query = new URLSearchParams();
     for (const [name, frame] of Object.entries(wanted)) if (frame !== undefined) query.set(name, String(frame));
     const { view, body } = this.bench;
-    const response = await fetch(`/api/studies/${view.id}/bodies/${body.id}/${what}?${query}`).catch(() => null);
-    if (!response || body !== this.bench.body) return;
-    const found = await response.json();
-    message.textContent = response.ok ? (found.said ?? "") : found.error;
-    message.classList.toggle("soft", response.ok);
-    list.replaceChildren(...(response.ok ? found.rows.flatMap(([name, below, text]) => line(name, below, text)) : []));
-    then(response.ok ? found : null);
+    const { ok, data, error } = await ask(`/api/studies/${view.id}/bodies/${body.id}/${what}?${query}`);
+    if (body !== this.bench.body) return;
+    message.textContent = ok ? (data.said ?? "") : error;
+    message.classList.toggle("soft", ok);
+    list.replaceChildren(...(ok ? data.rows.flatMap(([name, below, text]) => line(name, below, text)) : []));
+    then(ok ? data : null);
   }
 
   /** The arrow over the stage, and both stills. @param {any} found */

@@ -1,5 +1,6 @@
 // Following: asks the server for it, shows how far it is, and leads from one open frame to the next.
 
+import { ask } from "./asking.js";
 const NUMBERS = ["to", "stop_level", "reach", "search"];
 
 export class Following {
@@ -60,15 +61,10 @@ export class Following {
   /** @param {Record<string, any>} wanted */
   async ask(wanted) {
     await this.edits.tail; // the first mark may still be on its way
-    const response = await fetch(`/api/studies/${this.bench.view.id}/follows`, {
-      method: "POST",
-      body: JSON.stringify(wanted),
-      headers: { "Content-Type": "application/json" },
-    });
-    const answer = await response.json();
+    const answer = await ask(`/api/studies/${this.bench.view.id}/follows`, { content: wanted });
     const message = this.form?.querySelector(".message");
-    if (message) message.textContent = response.ok ? "" : answer.error;
-    if (!response.ok) return;
+    if (message) message.textContent = answer.error;
+    if (!answer.ok) return;
     await this.bench.fetchView();
     // a single frame is followed to be looked at
     if (Math.abs(wanted.to - wanted.frame) === this.bench.stride) this.bench.goTo(wanted.to);
@@ -85,8 +81,8 @@ export class Following {
       if (followTo === "next") this.form.requestSubmit();
     } else if (control) {
       const { follow, id } = this.bench.view;
-      const response = await fetch(`/api/studies/${id}/follows/${follow.id}/${control}`, { method: "POST" });
-      if (!response.ok) this.bench.say((await response.json()).error);
+      const answer = await ask(`/api/studies/${id}/follows/${follow.id}/${control}`, { method: "POST" });
+      if (!answer.ok) this.bench.say(answer.error);
       await this.bench.fetchView();
     } else if (decide) {
       const asked = /** @type {HTMLElement} */ (button.closest("[data-asked]"));

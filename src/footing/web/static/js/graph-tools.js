@@ -1,5 +1,6 @@
 // What the pointer does on a graph: reading off, a slope, a stretch, a trial, a sketch, looking closer.
 
+import { ask } from "./asking.js";
 const HIT = 14; // window pixels from a point within which it is meant
 const ZOOM = 1.15;
 const MOST_SKETCHED = 1000; // points of a sketch
@@ -284,10 +285,9 @@ export class GraphTools {
 
   /** @param {string} what @param {Record<string, any>} query */
   async ask(what, query) {
-    const answer = await fetch(`/api/studies/${this.bench.view.id}/${what}?${new URLSearchParams(query)}`);
-    const said = await answer.json();
-    if (answer.ok) return said;
-    this.say(said.error);
+    const answer = await ask(`/api/studies/${this.bench.view.id}/${what}?${new URLSearchParams(query)}`);
+    if (answer.ok) return answer.data;
+    this.say(answer.error);
     return null;
   }
 

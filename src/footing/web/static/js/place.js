@@ -1,6 +1,6 @@
 // Tells the server where the person is in the study, so that they go on there, on whatever computer.
 
-import { post } from "./tables.js";
+import { ask } from "./asking.js";
 
 const SETTLED = 1500; // ms without going anywhere else
 
@@ -25,6 +25,6 @@ export class PlaceKeeper {
     const place = { step, source: sourceId === null ? null : String(sourceId), frame, body: body?.id ?? null };
     if (JSON.stringify(place) === this.told) return;
     this.told = JSON.stringify(place);
-    fetch(`/api/studies/${view.id}/place`, { ...post(place), method: "PUT", keepalive: true }).catch(() => (this.told = ""));
+    ask(`/api/studies/${view.id}/place`, { method: "PUT", content: place, keepalive: true }).then(({ status }) => (status ? undefined : (this.told = "")));
   }
 }

@@ -1,5 +1,6 @@
 // The cells of a sheet as texts: windows of some rows and columns are fetched as they come into view.
 
+import { ask } from "./asking.js";
 const SPARE = 12; // empty rows below, to type on
 const ROWS = 100; // of a window
 const COLUMNS = 30;
@@ -92,14 +93,14 @@ export class SheetCells {
   async fetch(key, first, columns) {
     const { sheet, view } = this.bench;
     const query = new URLSearchParams([["first", String(first)], ["count", String(ROWS)], ...columns.map((one) => ["columns", String(one.id)])]);
-    const answer = await fetch(`/api/studies/${view.id}/sheets/${sheet.id}/cells?${query}`).catch(() => null);
+    const answer = await ask(`/api/studies/${view.id}/sheets/${sheet.id}/cells?${query}`);
     if (this.bench.sheet?.id !== sheet.id) return;
-    if (!answer?.ok) {
+    if (!answer.ok) {
       this.windows.delete(key); // it is asked for again when it next comes into view
       return;
     }
     /** @type {{rows: number, cells: Record<string, string[]>}} */
-    const { rows, cells } = await answer.json();
+    const { rows, cells } = answer.data;
     for (let place = 0; place < rows; place += 1) {
       const item = this.getItem(first + place);
       for (const name in cells) item[name] = cells[name][place];

@@ -1,5 +1,6 @@
 // What the page knows: the study's view as the server gave it, and where the person is in it.
 
+import { ask } from "./asking.js";
 /**
  * @typedef {{id: number, name: string, background: boolean, colour: string, path: string,
  *   kind: string, second_of: number | null, first: number | null, last: number | null,
@@ -182,9 +183,8 @@ export class Bench extends EventTarget {
 
   /** What a fit would come to, without keeping it. @param {Record<string, any>} fit */
   async tryFit(fit) {
-    const options = { method: "POST", body: JSON.stringify(fit), headers: { "Content-Type": "application/json" } };
-    const answer = await fetch(`/api/studies/${this.view.id}/fits/trial`, options).catch(() => null);
-    return answer ? answer.json() : null;
+    const answer = await ask(`/api/studies/${this.view.id}/fits/trial`, { content: fit });
+    return answer.ok ? answer.data : { error: answer.error };
   }
 
   /** Show what is stored again, after something that was shown already was refused. */
@@ -234,8 +234,8 @@ export class Bench extends EventTarget {
     while (this.fetchAgain) {
       this.fetchAgain = false;
       const source = this.sourceId;
-      const answer = await fetch(`/api/studies/${this.view.id}${this.asSeen}`).catch(() => null);
-      const view = answer?.ok ? await answer.json() : null;
+      const answer = await ask(`/api/studies/${this.view.id}${this.asSeen}`);
+      const view = answer.ok ? answer.data : null;
       if (view && this.sourceId === source) this.setView(view); // unless another is wanted by now
     }
   }

@@ -1,5 +1,6 @@
 // The page of straight forms: small graphs side by side; choosing one makes columns, graph and line.
 
+import { ask } from "./asking.js";
 const SIZE = [150, 92];
 const EDGE = 6;
 const NAMESPACE = "http://www.w3.org/2000/svg";
@@ -30,11 +31,10 @@ export class Straighten {
     const series = graph?.series[0];
     if (!series) return this.bench.say("There are no points to straighten yet.");
     const query = new URLSearchParams({ owner: series.owner, x: graph.x, y: series.y });
-    const answer = await fetch(`/api/studies/${this.bench.view.id}/straight-forms?${query}`);
-    const forms = await answer.json();
-    if (!answer.ok) return this.bench.say(forms.error);
+    const answer = await ask(`/api/studies/${this.bench.view.id}/straight-forms?${query}`);
+    if (!answer.ok) return this.bench.say(answer.error);
     this.asked = { [series.owner.startsWith("b") ? "body" : "sheet"]: series.owner_id, x: graph.x, y: series.y };
-    this.element.replaceChildren(...forms.map((form) => card(form, series.colour)));
+    this.element.replaceChildren(...answer.data.map((form) => card(form, series.colour)));
     this.element.hidden = false;
     this.graph.list.hidden = true;
   }

@@ -1,5 +1,6 @@
 // Tables that come in and go out, formulas while they are typed, and what a stretch of a graph says.
 
+import { ask } from "./asking.js";
 const WAIT = 180; // ms after the last key before a formula is tried
 
 export class Tables {
@@ -25,8 +26,8 @@ export class Tables {
 
   /** What a teacher lays down for the class or the lab. @param {object} rules */
   async lay(rules) {
-    const answer = await fetch(`/api/studies/${this.bench.view.id}/rules`, post(rules));
-    this.bench.say(answer.ok ? "The whole class has it now." : (await answer.json()).error);
+    const answer = await ask(`/api/studies/${this.bench.view.id}/rules`, { content: rules });
+    this.bench.say(answer.ok ? "The whole class has it now." : answer.error);
     if (answer.ok) await this.bench.fetchView();
   }
 
@@ -53,8 +54,8 @@ export class Tables {
     const value = (/** @type {string} */ name) => /** @type {HTMLInputElement | null} */ (form.elements.namedItem(name))?.value ?? "";
     const { sheet, footage } = this.bench.source;
     const trial = { sheet: sheet ?? null, footage: footage ?? null, symbol: value("symbol") || field.dataset.symbol || "", formula: field.value, unit: value("unit") };
-    const answer = await fetch(`/api/studies/${this.bench.view.id}/formulas/trial`, post(trial));
-    const said = await answer.json();
+    const answer = await ask(`/api/studies/${this.bench.view.id}/formulas/trial`, { content: trial });
+    const said = answer.ok || answer.data?.error ? answer.data : { error: answer.error };
     if (field.value !== trial.formula) return;
     const line = document.createElement("p");
     if (said.echo) line.innerHTML = said.echo;
@@ -77,8 +78,9 @@ export class Tables {
     if (insert) this.insert(button, insert);
     else if (rules) this.layLook(button.dataset.graph, JSON.parse(rules));
     else if (copyTable) {
-      const answer = await fetch(copyTable);
-      this.bench.say(copy(await answer.text()) ? "The table is on the clipboard." : "This browser would not copy; use CSV instead.");
+      const answer = await ask(copyTable);
+      if (!answer.ok) return this.bench.say(answer.error);
+      this.bench.say(copy(answer.data) ? "The table is on the clipboard." : "This browser would not copy; use CSV instead.");
     }
   }
 
@@ -135,12 +137,10 @@ export class Tables {
  * @returns {Promise<string | null>} why it could not be, or null
  */
 export async function takeTable(bench, content, name) {
-  const answer = await fetch(`/api/studies/${bench.view.id}/tables?name=${encodeURIComponent(name)}`, { method: "POST", body: content }).catch(() => null);
-  if (!answer) return "No connection; try again.";
-  const said = await answer.json();
-  if (!answer.ok) return said.error;
-  bench.sourceId = `s${said.made.split(":")[1]}`;
-  bench.setView(said.view);
+  const answer = await ask(`/api/studies/${bench.view.id}/tables?name=${encodeURIComponent(name)}`, { content });
+  if (!answer.ok) return answer.error;
+  bench.sourceId = `s${answer.data.made.split(":")[1]}`;
+  bench.setView(answer.data.view);
   return null;
 }
 
@@ -159,17 +159,12 @@ function text(tag, className, content) {
   return Object.assign(document.createElement(tag), { className, textContent: content });
 }
 
-/** @param {object} content */
-export function post(content) {
-  return { method: "POST", body: JSON.stringify(content), headers: { "Content-Type": "application/json" } };
-}
-
 /** Copy the picture that a form would take. @param {HTMLFormElement} form @returns {Promise<string>} what came of it */
 async function copyPicture(form) {
   const query = new URLSearchParams(/** @type {any} */ (new FormData(form)));
-  const answer = await fetch(`${form.action}?${query}`);
-  if (!answer.ok) return (await answer.json()).error;
-  const picture = await answer.blob();
+  const answer = await ask(`${form.action}?${query}`, { picture: true });
+  if (!answer.ok) return answer.error;
+  const picture = answer.data;
   if (navigator.clipboard?.write) await navigator.clipboard.write([new ClipboardItem({ [picture.type]: picture })]);
   else if (!(await copyInText(picture))) return "This browser would not copy; take the PNG.";
   return "The graph is on the clipboard.";
