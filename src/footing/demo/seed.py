@@ -21,6 +21,7 @@ from footing.store.records import add
 from footing.store.rows import Group, Lab, SchoolClass, Sheet, Student, Study, Teacher
 from footing.studies import uploads
 from footing.studies.door import EditRequest, submit
+from footing.studies.keys import made_key
 from footing.studies.people import Person, student
 
 _CLIPS = Path(__file__).parent / "clips"
@@ -64,7 +65,7 @@ class Hand:
         )
         accepted = submit(self._study.id, self._person, request)
         self._seq = accepted.seq
-        return int(accepted.made.split(":")[1]) if accepted.made and "/" not in accepted.made else 0
+        return made_key(accepted.made) or 0
 
     def fit_of(self, sheet: int) -> int:
         """The key of the fit of a sheet."""

@@ -6,13 +6,14 @@ are named by numbers: the frames of a body, the rows of a sheet.
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any, Protocol
+from typing import Any, Literal, Protocol
 
 import numpy as np
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.covariances import Covariance
 from footing.core.meaning import Variable
+from footing.studies.keys import OwnerKey
 
 SharedMarks = Callable[[IntArray], Covariance]
 
@@ -50,15 +51,20 @@ class DataColumn:
 class Owner:
     """What a table belongs to: a body or a sheet."""
 
-    kind: str
+    kind: Literal["body", "sheet"]
     id: int
     name: str
     look: int
 
     @property
+    def named(self) -> OwnerKey:
+        """The key by which the page names it."""
+        return OwnerKey(self.kind, self.id)
+
+    @property
     def key(self) -> str:
-        """``b7`` or ``s3``."""
-        return f"{self.kind[0]}{self.id}"
+        """The same as it is written: ``b7`` or ``s3``."""
+        return str(self.named)
 
 
 class DataTable(Protocol):

@@ -27,6 +27,7 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
         "id": row.id,
         "owner": table.owner.key,
         "owner_name": table.owner.name,
+        "of": table.owner.named.fields,
         "body": table.owner.id if table.owner.kind == "body" else None,
         "passages": list(row.passages),
         "points": row.points,

@@ -191,6 +191,7 @@ def _series_view(
         "owner": table.owner.key,
         "owner_id": table.owner.id,
         "owner_name": table.owner.name,
+        "of": table.owner.named.fields,
         "x": found.across.key,
         "y": y,
         "name": f"{table.owner.name}: {name}" if many else name,

@@ -6,6 +6,7 @@ from footing.core import findings
 from footing.media.index import MediaIndex
 from footing.store.rows import Footage, Sheet, Surveyed
 from footing.studies.grounds import Grounded, media_index
+from footing.studies.keys import SourceKey
 
 _NAMED = 8  # frames that are named one by one
 
@@ -18,7 +19,7 @@ def source_line(row: Footage) -> dict[str, Any]:
 
 def sheet_line(row: Sheet) -> dict[str, Any]:
     """A sheet in the list of sources."""
-    return {"id": f"s{row.id}", "name": row.name, "kind": "sheet", "content": ""}
+    return {"id": str(SourceKey("sheet", row.id)), "name": row.name, "kind": "sheet", "content": ""}
 
 
 def footage_view(ground: Grounded) -> dict[str, Any]:

@@ -23,6 +23,7 @@ from footing.store.rows import Body, Footage, Sheet, SheetColumn
 from footing.studies import door
 from footing.studies.body_table import BodyTable
 from footing.studies.edits.sheets import AddSheet, NewColumn
+from footing.studies.keys import OwnerKey
 from footing.studies.people import Person
 from footing.studies.received import Received
 from footing.studies.sheets import SheetTable, key_of, printed
@@ -105,12 +106,10 @@ def sheet_table(study_id: int, sheet: int) -> SheetTable:
 
 def any_table(study_id: int, owner: str) -> SheetTable | BodyTable:
     """The table of a body (``b7``) or of a sheet (``s3``)."""
-    kind, key = owner[:1], owner[1:]
-    if not key.isdecimal():
-        raise NotThere("The study has no such table.")
+    named = OwnerKey.read(owner)
     rows = read_study(study_id)
-    kinds: dict[str, type[Body | Sheet]] = {"b": Body, "s": Sheet}
-    row = rows.get(kinds[kind], int(key)) if kind in kinds else None
+    kind: type[Body | Sheet] = Body if named.kind == "body" else Sheet
+    row = rows.get(kind, named.id)
     if row is None:
         raise NotThere("The study has no such table.")
     return Sources(rows).table(row)

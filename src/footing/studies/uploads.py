@@ -21,6 +21,7 @@ from footing.store.rows import Footage, Media, Upload
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.footage import AddFootage, ReplaceFootage
 from footing.studies.grounds import media_index
+from footing.studies.keys import made_key
 from footing.studies.people import Person, person_of
 
 _NAME_LENGTH = 60
@@ -250,7 +251,7 @@ def _make_source(upload: Upload, content: str) -> int:
         edit = ReplaceFootage(footage=upload.replaces, content=content, name=upload.name)
     request = EditRequest(edit=edit, based_on=rows.seq, token=upload.id)
     made = submit(upload.study_id, person_of(upload), request).made
-    return int(made.split(":")[1]) if made else upload.replaces or 0
+    return made_key(made) or upload.replaces or 0
 
 
 def _forget_given_up(settings: Settings) -> None:

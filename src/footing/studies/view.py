@@ -34,6 +34,7 @@ from footing.studies.graph import graph_view, graphs_shown
 from footing.studies.ground_view import ground_view
 from footing.studies.grounds import Grounded
 from footing.studies.guests import guests_of
+from footing.studies.keys import SourceKey
 from footing.studies.people import Person
 from footing.studies.results import finding_view
 from footing.studies.sheet_view import column_views, quantity_views, sheet_view
@@ -93,8 +94,9 @@ def study_view(
         {row.id: known.sheet(row) for row in sheets},
     )
     view["other_series"] = _other_series(rows)
-    sheet = next((row for row in sheets if f"s{row.id}" == str(source)), None)
-    footage = next((row for row in footages if str(row.id) == str(source)), None)
+    wanted = SourceKey.read(source)
+    sheet = next((row for row in sheets if SourceKey("sheet", row.id) == wanted), None)
+    footage = next((row for row in footages if SourceKey("footage", row.id) == wanted), None)
     if sheet is None and footage is None:
         footage = next(iter(footages), None)
         sheet = None if footage else next(iter(sheets), None)

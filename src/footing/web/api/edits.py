@@ -8,6 +8,7 @@ from footing.core.errors import Stale
 from footing.store import history
 from footing.studies import places
 from footing.studies.door import EditRequest, submit
+from footing.studies.keys import made_key
 from footing.studies.people import visible_study
 from footing.studies.view import study_view
 from footing.web.answers import StateResponse
@@ -38,7 +39,8 @@ def make_edit(
         present = study_view(visible_study(visitor, study.id), visitor, source=source)
         return StateResponse({"error": str(error), "field": None, "view": present}, status_code=409)
     view = study_view(study, visitor, source=source)
-    return StateResponse({"made": accepted.made, "undone": accepted.undone, "view": view})
+    made = {"made": accepted.made, "made_key": made_key(accepted.made)}
+    return StateResponse(made | {"undone": accepted.undone, "view": view})
 
 
 @router.put("/studies/{study_id}/place", status_code=204)

@@ -12,6 +12,7 @@ from footing.core.errors import Refused
 from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.studies import class_rules, fit_trial, graph_file, straight_page, stretch, tables_out
+from footing.studies.keys import SourceKey, made_key
 from footing.studies.people import Person
 from footing.studies.stretch import Plot
 from footing.studies.view import study_view
@@ -40,8 +41,9 @@ async def take_table(
 def _taken(study: ClassStudy, visitor: Person, data: bytes, name: str) -> dict[str, Any]:
     with connected():
         accepted = tables_out.take_table(study, visitor, data, name)
-        made = (accepted.made or "").partition(":")[2]
-        return {"made": accepted.made, "view": study_view(study, visitor, source=f"s{made}")}
+        source = SourceKey("sheet", made_key(accepted.made) or 0)
+        view = study_view(study, visitor, source=str(source))
+        return {"made": accepted.made, "source": str(source), "view": view}
 
 
 @router.get("/studies/{study_id}/sheets/{sheet}/cells")

@@ -59,7 +59,7 @@ export class Cards {
     const input = /** @type {HTMLInputElement | null} */ (this.line.querySelector('input[type="hidden"][name="series"]'));
     const [graph] = this.bench.view.graphs ?? [];
     const one = graph?.series.find((series) => series.points.length);
-    if (input && one) input.value = JSON.stringify({ [one.owner[0] === "s" ? "sheet" : "body"]: one.owner_id, x: graph.x, y: one.y });
+    if (input && one) input.value = JSON.stringify({ ...one.of, x: graph.x, y: one.y });
   }
 
   refreshSoon() {
@@ -212,7 +212,7 @@ export class Cards {
   async keepMean(button) {
     const message = /** @type {HTMLElement} */ (button.closest("form").querySelector(".message"));
     const fit = await this.edits.send({ kind: "add_fit", curve: "level", ...stretchOf(this.bench) }, message);
-    if (fit.ok) await this.edits.send({ kind: "add_finding", fit: Number(fit.made.split(":")[1]), reading: "c", name: "mean of the stretch" }, message);
+    if (fit.ok) await this.edits.send({ kind: "add_finding", fit: fit.made, reading: "c", name: "mean of the stretch" }, message);
   }
 
   /** @param {MouseEvent} event */
@@ -341,7 +341,5 @@ function stretchOf(bench) {
   const chosen = /** @type {HTMLSelectElement} */ (document.getElementById("stretch-series"));
   const first = bench.stretch?.[Number(chosen.value)];
   if (!first) return {};
-  const id = Number(first.owner.slice(1));
-  const owner = first.owner.startsWith("b") ? { body: id } : { sheet: id };
-  return { ...owner, x: first.x, y: first.y, points: first.numbers };
+  return { ...first.of, x: first.x, y: first.y, points: first.numbers };
 }

@@ -8,7 +8,7 @@ const SIGNED_OUT_AFTER = 2000; // ms between two looks whether somebody signed i
 const FAULTS = 2; // answers of 500 after which an edit is set aside
 
 /** @typedef {{edit: Record<string, any>, based_on: number, token: string}} Request */
-/** @typedef {{ok: boolean, made: string | null, field: string | null}} Outcome */
+/** @typedef {{ok: boolean, made: number | null, field: string | null}} Outcome */
 
 export class Edits {
   /** @param {import("./state.js").Bench} bench @param {HTMLElement} saved */
@@ -89,7 +89,7 @@ export class Edits {
     if (answer.view && asSeen === this.bench.asSeen) this.bench.setView(answer.view);
     else if (answer.view) await this.bench.fetchView(); // another source came on the stage meanwhile
     else if (!response.ok) this.bench.restore(); // what is shown is what is stored
-    return { ok: response.ok, made: answer.made ?? null, field: answer.field ?? null };
+    return { ok: response.ok, made: answer.made_key ?? null, field: answer.field ?? null };
   }
 
   /** @param {string} body */

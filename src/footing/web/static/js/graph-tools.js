@@ -259,7 +259,7 @@ export class GraphTools {
       const plot = { owner: series.owner, x: series.x, y: series.y };
       const answer = await this.ask("stretch", { ...plot, low, high });
       if (!answer) return;
-      found.push({ ...plot, name: series.name, ...answer });
+      found.push({ ...plot, of: series.of, name: series.name, ...answer });
     }
     panel.extra.area = found.length === 1 ? found[0].area.map(([x, y]) => ({ x, y, base: 0 })) : panel.extra.area;
     this.bench.stretch = found;
@@ -307,8 +307,7 @@ export class GraphTools {
 
 /** A fit as the edit that would add it. @param {any} fit */
 export function asAdded(fit) {
-  const owner = fit.owner.startsWith("b") ? { body: Number(fit.owner.slice(1)) } : { sheet: Number(fit.owner.slice(1)) };
-  return { kind: "add_fit", ...owner, x: fit.x, y: fit.y, curve: fit.curve, formula: fit.formula, passages: fit.passages, points: fit.points, given: fit.given };
+  return { kind: "add_fit", ...fit.of, x: fit.x, y: fit.y, curve: fit.curve, formula: fit.formula, passages: fit.passages, points: fit.points, given: fit.given };
 }
 
 /** The value of a series at x, between its neighbours. @param {number[][]} points @param {number} x */

@@ -33,7 +33,7 @@ export class Straighten {
     const query = new URLSearchParams({ owner: series.owner, x: graph.x, y: series.y });
     const answer = await ask(`/api/studies/${this.bench.view.id}/straight-forms?${query}`);
     if (!answer.ok) return this.bench.say(answer.error);
-    this.asked = { [series.owner.startsWith("b") ? "body" : "sheet"]: series.owner_id, x: graph.x, y: series.y };
+    this.asked = { ...series.of, x: graph.x, y: series.y };
     this.element.replaceChildren(...answer.data.map((form) => card(form, series.colour)));
     this.element.hidden = false;
     this.graph.list.hidden = true;

@@ -139,7 +139,7 @@ export class Tables {
 export async function takeTable(bench, content, name) {
   const answer = await ask(`/api/studies/${bench.view.id}/tables?name=${encodeURIComponent(name)}`, { content });
   if (!answer.ok) return answer.error;
-  bench.sourceId = `s${answer.data.made.split(":")[1]}`;
+  bench.sourceId = answer.data.source;
   bench.setView(answer.data.view);
   return null;
 }

@@ -148,7 +148,7 @@ export class Things {
     bench.setTool("");
     const edit = { kind: "add_known_length", footage: bench.footage.id, frame: bench.frame };
     const answer = await this.edits.send({ ...edit, ...ends(start, end) });
-    if (answer.made) bench.dispatchEvent(new CustomEvent("ask-length", { detail: Number(answer.made.split(":")[1]) }));
+    if (answer.made) bench.dispatchEvent(new CustomEvent("ask-length", { detail: answer.made }));
   }
 
   /**
