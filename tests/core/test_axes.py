@@ -4,7 +4,7 @@ from math import floor, log10
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from footing.core.axes import axis_range, rounded_out, typed_range
@@ -14,6 +14,7 @@ several = st.lists(numbers, min_size=1, max_size=40).map(np.array)
 
 
 @given(values=several, include_zero=st.booleans(), uncertainty=st.floats(0, 100))
+@example(values=np.array([0.0]), include_zero=False, uncertainty=5e-324)
 def test_all_values_are_on_the_axis(
     values: np.ndarray, include_zero: bool, uncertainty: float
 ) -> None:

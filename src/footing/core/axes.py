@@ -10,6 +10,7 @@ from footing.core.arrays import FloatArray
 
 _ROOM = 0.04  # of the range, on each side
 _QUIET = 12.0  # uncertainties that an axis shows at least, so that scatter does not fill it
+_NOTHING = 1e-290  # span, under which powers of ten are no normal numbers any more
 _STEPS = 10  # about so many round steps along an axis
 
 
@@ -38,7 +39,7 @@ def axis_range(values: FloatArray, *, include_zero: bool, uncertainty: float = 0
     if high - low < quiet:
         middle = (low + high) / 2
         low, high = middle - quiet / 2, middle + quiet / 2
-    if high <= low:
+    if high - low <= _NOTHING:
         low, high = low - 0.5, high + 0.5
     return typed_range(*rounded_out(low, high))
 
