@@ -211,7 +211,7 @@ def _ends(x: AxisRange, y: AxisRange) -> dict[str, float]:
     return dict(zip(_SIGNALS, (x.low, x.high, y.low, y.high), strict=True))
 
 
-def _steady(ranges: Ranges, ups: Sequence[Variable]) -> dict[str, Any] | None:
+def _steady(ranges: Ranges, ups: Sequence[Variable]) -> dict[str, str | dict[str, float]] | None:
     """That the upper quantity hardly changes, what it is shown beside, and its close range."""
     if ranges.close is None:
         return None
