@@ -10,7 +10,7 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cache, cached_property
+from functools import cache, cached_property, lru_cache
 
 from footing.core.arrays import FloatArray
 from footing.core.errors import Refused
@@ -67,6 +67,7 @@ _NUMBER_FIRST = re.compile(
 )
 
 Powers = tuple[tuple[str, Fraction], ...]
+_REMEMBERED = 2000  # products of units; every reading of every fit has some
 
 
 _OFFSETS: dict[Powers, float] = {  # K
@@ -148,7 +149,7 @@ class Unit:
 
     def __mul__(self, other: "Unit") -> "Unit":
         """Unit of a product."""
-        return Unit(_product((*self.parts, *other.parts)))
+        return _multiplied(self, other)
 
     def __truediv__(self, other: "Unit") -> "Unit":
         """Unit of a quotient."""
@@ -156,16 +157,30 @@ class Unit:
 
     def __pow__(self, power: Fraction | int) -> "Unit":
         """Unit of a power."""
-        return Unit(_product((name, each * power) for name, each in self.parts))
+        return _raised(self, power)
 
     def __str__(self) -> str:
         """As it is printed: ``kg·m/s²``, or an empty text for a number."""
+        return self._text
+
+    @cached_property
+    def _text(self) -> str:
         above = [_printed(name, power) for name, power in self.parts if power > 0]
         below = [_printed(name, -power) for name, power in self.parts if power < 0]
         if not below:
             return "·".join(above)
         under = below[0] if len(below) == 1 else f"({'·'.join(below)})"
         return f"{'·'.join(above) or '1'}/{under}"
+
+
+@lru_cache(_REMEMBERED)
+def _multiplied(one: Unit, other: Unit) -> Unit:
+    return Unit(_product((*one.parts, *other.parts)))
+
+
+@lru_cache(_REMEMBERED)
+def _raised(unit: Unit, power: Fraction | int) -> Unit:
+    return Unit(_product((name, each * power) for name, each in unit.parts))
 
 
 NUMBER = Unit()

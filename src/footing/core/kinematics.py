@@ -7,7 +7,6 @@ difference. The result is linear in the positions, so the uncertainty carries ov
 """
 
 from dataclasses import dataclass
-from functools import cached_property
 from itertools import pairwise
 from threading import Lock
 
@@ -16,6 +15,7 @@ from cachetools import LRUCache, cached
 from scipy import sparse
 
 from footing.core.arrays import BoolArray, FloatArray, IntArray, by_value
+from footing.core.windows import Windows
 
 VELOCITY_WINDOW = 3
 ACCELERATION_WINDOW = 5
@@ -32,26 +32,26 @@ class Differentiator:
     """Derivatives of order 1 or 2 at some of n marks, as weights on the n positions.
 
     index : (m,) which marks have a value
-    weights : (m, n) sparse; ``weights @ positions`` are the derivatives
+    windows : the weights of neighbouring marks, for each value
     at_end : (m,) true where the polynomial had to be evaluated off its centre
     """
 
     index: IntArray
-    weights: sparse.csr_array
+    windows: Windows
     at_end: BoolArray
 
     def __call__(self, positions: FloatArray) -> FloatArray:
         """Derivatives ``(m,)`` of positions ``(n,)``."""
-        return np.asarray(self.weights @ positions, dtype=float)
+        return self.windows(positions)
+
+    @property
+    def weights(self) -> sparse.csr_array:
+        """Sparse ``(m, n)``: ``weights @ positions`` are the derivatives."""
+        return self.windows.matrix
 
     def uncertainty(self, position_uncertainty: float) -> FloatArray:
         """Standard uncertainties ``(m,)`` for independent positions of equal uncertainty."""
-        return position_uncertainty * self._gain
-
-    @cached_property
-    def _gain(self) -> FloatArray:
-        squares = self.weights.multiply(self.weights).sum(axis=1)
-        return np.asarray(np.sqrt(squares), dtype=float).reshape(-1)
+        return position_uncertainty * self.windows.gain
 
 
 def gaps(times: FloatArray) -> IntArray:
@@ -126,11 +126,8 @@ def _differentiator(
     times: FloatArray, order: int, window: int, breaks: IntArray | None
 ) -> Differentiator:
     """Kept, because a mark that moves stays at its time."""
-    n = len(times)
+    parts: list[Windows] = []
     index: list[IntArray] = []
-    rows: list[IntArray] = []
-    columns: list[IntArray] = []
-    values: list[FloatArray] = []
     at_end: list[BoolArray] = []
     for first, last in stretches(times, breaks):
         count = last - first
@@ -141,31 +138,27 @@ def _differentiator(
         starts = np.clip(here - width // 2, first, last - width)
         members = starts[:, None] + np.arange(width)
         weights = _quadratic_weights(times[members] - times[here][:, None], order)
-        rows.append(np.repeat(np.arange(len(here)) + sum(len(part) for part in index), width))
-        columns.append(members.ravel())
-        values.append(weights.ravel())
+        parts.append(Windows(starts, weights, len(times)))
         at_end.append(here - starts != width // 2)
         index.append(here)
     if not index:
         nothing = np.empty(0, dtype=np.int64)
-        return Differentiator(nothing, sparse.csr_array((0, n)), np.empty(0, dtype=bool))
-    where = np.concatenate(index)
-    matrix = sparse.csr_array(
-        (np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))),
-        shape=(len(where), n),
-    )
-    return Differentiator(where, matrix, np.concatenate(at_end))
+        return Differentiator(nothing, Windows.none(len(times)), np.empty(0, dtype=bool))
+    windows = Windows.stacked(parts, len(times))
+    return Differentiator(np.concatenate(index), windows, np.concatenate(at_end))
 
 
 def _quadratic_weights(offsets: FloatArray, order: int) -> FloatArray:
     """Weights ``(m, w)`` of the derivative at offset 0 of quadratics over ``(m, w)`` offsets."""
     unit = np.abs(offsets).max(axis=1, keepdims=True)  # keeps the powers near 1
     u = offsets / unit
-    s0, s1, s2, s3, s4 = (np.sum(u**power, axis=1, keepdims=True) for power in range(5))
+    square = u * u
+    powers = (np.ones_like(u), u, square, square * u, square * square)
+    s0, s1, s2, s3, s4 = (np.sum(power, axis=1, keepdims=True) for power in powers)
     # one row of the inverse of the normal equations, by cofactors: thousands of windows at once
     determinant = s0 * (s2 * s4 - s3**2) - s1 * (s1 * s4 - s2 * s3) + s2 * (s1 * s3 - s2**2)
     if order == 1:
-        weights = (s2 * s3 - s1 * s4) + (s0 * s4 - s2**2) * u + (s1 * s2 - s0 * s3) * u**2
+        weights = (s2 * s3 - s1 * s4) + (s0 * s4 - s2**2) * u + (s1 * s2 - s0 * s3) * square
     else:
-        weights = 2 * ((s1 * s3 - s2**2) + (s1 * s2 - s0 * s3) * u + (s0 * s2 - s1**2) * u**2)
+        weights = 2 * ((s1 * s3 - s2**2) + (s1 * s2 - s0 * s3) * u + (s0 * s2 - s1**2) * square)
     return np.asarray(weights / determinant / unit**order, dtype=float)

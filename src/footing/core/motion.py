@@ -23,6 +23,7 @@ from footing.core.kinematics import (
 )
 from footing.core.paths import Column, Sized, Travelled, nothing, sized, travelled
 from footing.core.quantities import QUANTITIES, QuantityKey
+from footing.core.windows import Windows
 
 Coordinate = Literal["x", "y", "th"]
 _AXES: tuple[Coordinate, Coordinate] = ("x", "y")
@@ -143,14 +144,14 @@ class Motion:
             return {axis: _added_up(part) for axis, part in self._travelled.steps.items()}
         if quantity.component == "magnitude":
             return self._size(quantity.order).slopes
+        if quantity.component == "direction":
+            return self._of_direction()
         if quantity.since_start:
             each = self._since_start_weights()
         elif quantity.order == 0:
             each = sparse.eye_array(len(self.times), format="csr")
         else:
             each = self._derivative(quantity.order).weights
-        if quantity.component == "direction":
-            return self._of_direction(each)
         slopes = {"x": (1.0, 0.0), "y": (0.0, 1.0), "h": self.up}[quantity.component]
         return {axis: each * by for axis, by in zip(_AXES, slopes, strict=True) if by}
 
@@ -191,6 +192,9 @@ class Motion:
             if quantity.order == 0:
                 return np.ones(len(self.times))
             return self._derivative(quantity.order).uncertainty(1.0)
+        if quantity.component == "direction":
+            moves, across = self._across_motion(self._derivative(1).windows)
+            return self._derivative(1).windows.chosen(moves).spread(across, self.error_shapes)
         squares = sum(by.multiply(by).sum(axis=1) for by in self.errors(key).values())
         return np.asarray(np.sqrt(squares), dtype=float).reshape(-1)
 
@@ -248,17 +252,20 @@ class Motion:
             return self._travelled.of_speeds @ self._size(1).added
         return np.zeros(1)
 
-    def _of_direction(self, each: Any) -> dict[Coordinate, sparse.csr_array]:
-        """Of the direction of a velocity, which changes across it."""
-        vector = np.stack([each @ self.positions[:, axis] for axis in (0, 1)])
+    def _across_motion(self, windows: Windows) -> tuple[IntArray, FloatArray]:
+        """Where the direction of a velocity is known, and how it turns with errors ``(2, k)``."""
+        vector = np.stack([windows(self.positions[:, axis]) for axis in (0, 1)])
         size = np.hypot(*vector)
-        moves = self._moves(size)
+        moves = np.flatnonzero(self._moves(size))
         along = vector[:, moves] / size[moves]
-        across = np.rad2deg(np.stack([-along[1], along[0]]) / size[moves])
-        return {
-            axis: sparse.diags_array(by) @ each[moves]
-            for axis, by in zip(_AXES, across, strict=True)
-        }
+        return moves, np.rad2deg(np.stack([-along[1], along[0]]) / size[moves])
+
+    def _of_direction(self) -> dict[Coordinate, sparse.csr_array]:
+        """Of the direction of a velocity, which changes across it."""
+        windows = self._derivative(1).windows
+        moves, across = self._across_motion(windows)
+        each = windows.chosen(moves).matrix
+        return {axis: sparse.diags_array(by) @ each for axis, by in zip(_AXES, across, strict=True)}
 
     def _size(self, order: int) -> Sized:
         if order not in self._sizes:
@@ -269,7 +276,7 @@ class Motion:
         """Standard deviation ``(m,)`` of what the marks' scatter does to a column."""
         quantity = QUANTITIES[key]
         if quantity.component == "magnitude":
-            return self.scatter * np.sqrt(self._size(quantity.order).covariance.variances)
+            return self.scatter * np.sqrt(self._size(quantity.order).variances)
         return self.scatter * self._gain(key)
 
     def of_order(self, order: int) -> IntArray:

@@ -80,11 +80,12 @@ def _slips(times: FloatArray, pixels: FloatArray) -> tuple[list[tuple[int, float
     while len(kept) >= _FEWEST and len(slips) < _MOST:
         variance, dof = mark_scatter(times[kept], pixels[kept])
         variance = max(variance, _LEAST_SCATTER**2)
-        worst, largest, size = -1, 0.0, 0.0
-        for place in _suspects(pixels[kept]):
-            ratio, off = _left_over(times[kept], pixels[kept], place)
-            if ratio > largest and off > _LEAST_SLIP:
-                worst, largest, size = place, ratio, off
+        suspects = _suspects(pixels[kept])
+        ratios, off = _left_over(times[kept], pixels[kept], suspects)
+        ratios[off <= _LEAST_SLIP] = 0.0
+        most = int(np.argmax(ratios))
+        largest, size = float(ratios[most]), float(off[most])
+        worst = int(suspects[most]) if largest > 0 else -1
         chance = special.fdtrc(2, max(dof, 2.0), largest / variance / 2)
         if worst < 0 or chance * len(kept) > _SURE:
             worst, size = _beside_one_parabola(times[kept], pixels[kept], variance)
@@ -95,12 +96,12 @@ def _slips(times: FloatArray, pixels: FloatArray) -> tuple[list[tuple[int, float
     return slips, kept
 
 
-def _suspects(pixels: FloatArray) -> list[int]:
+def _suspects(pixels: FloatArray) -> IntArray:
     """The marks at which the fourth difference is largest, and those at the ends."""
     n = len(pixels)
     fourth = np.hypot(*np.diff(pixels, n=4, axis=0).T)
     middle = 2 + np.argsort(fourth)[::-1][:_SUSPECTS]
-    return sorted({*middle.tolist(), *range(_AT_ENDS), *range(n - _AT_ENDS, n)})
+    return np.unique(np.concatenate([middle, np.arange(_AT_ENDS), np.arange(n - _AT_ENDS, n)]))
 
 
 def _beside_one_parabola(
@@ -127,46 +128,72 @@ def _beside_one_parabola(
     return worst, off
 
 
-def _left_over(times: FloatArray, pixels: FloatArray, place: int) -> tuple[float, float]:
-    """How much less is left over without a mark (px²), and how far off it is (px).
+def _left_over(
+    times: FloatArray, pixels: FloatArray, places: IntArray
+) -> tuple[FloatArray, FloatArray]:
+    """How much less is left over without each of these marks (px²), and how far off it is (px).
 
     Nothing where a kink explains the mark, or where there are too few near neighbours.
     """
     n = len(times)
-    first = min(max(place - _AROUND, 0), max(n - 2 * _AROUND - 1, 0))
-    here = np.arange(first, min(first + 2 * _AROUND + 1, n))
-    if place < 2:  # the ends are told by one side, which a long way off says little
-        here = here[: _FEWEST + place]
-    elif place > n - 3:
-        here = here[-(_FEWEST + n - 1 - place) :]
-    t = times[here] - times[place]
-    reach = float(np.abs(t).max())
-    if len(here) < _FEWEST or reach > _NEAR * float(np.median(np.diff(times))) * _AROUND:
-        return 0.0, 0.0
-    t = t / reach
-    parabola = np.stack([np.ones_like(t), t, t**2], axis=1)
-    slip = np.concatenate([parabola, (t == 0).astype(float)[:, None]], axis=1)
-    plain, _ = _remains(parabola, pixels[here])
-    without, factors = _remains(slip, pixels[here])
-    off = float(np.hypot(*factors[3]))
-    gain = plain - without
-    dof = 2 * (len(here) - 4)
-    if special.fdtrc(2, dof, gain / 2 / max(without / dof, 1e-12)) > _SURE_HERE:
-        return 0.0, 0.0  # what is odd here is not that mark: the motion is no parabola
-    if 2 <= place <= n - 3:
-        step = float(np.median(np.diff(t)))
-        for moment in (-step / 2, 0.0, step / 2):
-            hinge = np.maximum(t - moment, 0.0)[:, None]
-            kinked, _ = _remains(np.concatenate([parabola, hinge], axis=1), pixels[here])
-            if plain - kinked > _EXPLAINS * gain:
-                return 0.0, 0.0
-    return gain, off
+    around = min(2 * _AROUND + 1, n)
+    first = np.clip(places - _AROUND, 0, max(n - around, 0))
+    last = first + around
+    # the ends are told by one side, which a long way off says little
+    last = np.where(places < 2, np.minimum(last, first + _FEWEST + places), last)
+    near_end = (places > n - 3) & (places >= 2)
+    first = np.where(near_end, np.maximum(first, last - (_FEWEST + n - 1 - places)), first)
+    gains, off = np.zeros(len(places)), np.zeros(len(places))
+    for count in np.unique(last - first):
+        alike = np.flatnonzero(last - first == count)
+        if count >= _FEWEST:
+            members = first[alike, None] + np.arange(count)
+            gains[alike], off[alike] = _slipped(times, pixels, places[alike], members)
+    return gains, off
 
 
-def _remains(design: FloatArray, values: FloatArray) -> tuple[float, FloatArray]:
-    """What least squares leave over, and the factors."""
-    factors = np.asarray(np.linalg.lstsq(design, values, rcond=None)[0], dtype=float)
-    return float(np.sum((values - design @ factors) ** 2)), factors
+def _slipped(
+    times: FloatArray, pixels: FloatArray, places: IntArray, members: IntArray
+) -> tuple[FloatArray, FloatArray]:
+    """The same for k marks with equally many neighbours ``(k, i)``, themselves included."""
+    n, (k, count) = len(times), members.shape
+    t = times[members] - times[places][:, None]
+    reach = np.abs(t).max(axis=1)
+    far = reach > _NEAR * float(np.median(np.diff(times))) * _AROUND
+    t = t / reach[:, None]
+    parabola = np.stack([np.ones_like(t), t, t**2], axis=2)
+    itself = members == places[:, None]
+    values = pixels[members]
+    basis = np.linalg.qr(parabola)[0]
+    rest = values - basis @ (basis.transpose(0, 2, 1) @ values)
+    plain = np.sum(rest**2, axis=(1, 2))
+    gain, off = _explained(basis, rest, itself.astype(float))
+    dof = 2 * (count - 4)
+    left = np.maximum((plain - gain) / dof, 1e-12)
+    # where that is likely, what is odd here is not that mark: the motion is no parabola
+    out = far | (special.fdtrc(2, dof, gain / 2 / left) > _SURE_HERE)
+    inside = (places >= 2) & (places <= n - 3)
+    step = np.median(np.diff(t, axis=1), axis=1)[:, None]
+    for moment in (-step / 2, np.zeros((k, 1)), step / 2):
+        by_kink, _ = _explained(basis, rest, np.maximum(t - moment, 0.0))
+        out |= inside & (by_kink > _EXPLAINS * gain)
+    return np.where(out, 0.0, gain), np.where(out, 0.0, off)
+
+
+def _explained(
+    basis: FloatArray, rest: FloatArray, column: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """How much less is left over with one column more ``(k,)``, and the size of its factor.
+
+    basis : (k, i, 3) orthonormal columns that are fitted already; rest : (k, i, 2) what they leave
+    column : (k, i) the further one (least squares by Gram and Schmidt)
+    """
+    new = column[:, :, None]
+    new = new - basis @ (basis.transpose(0, 2, 1) @ new)
+    square = np.maximum(np.sum(new**2, axis=(1, 2)), 1e-300)
+    factors = np.sum(new * rest, axis=1) / square[:, None]
+    sizes = np.hypot(*factors.T)
+    return sizes**2 * square, sizes
 
 
 def _frame(oddity: Oddity) -> int:

@@ -8,6 +8,7 @@ rule. Across a gap, which no derivative crosses, it is the straight line.
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any, Protocol
 
 import numpy as np
@@ -17,6 +18,7 @@ from footing.core.arrays import BoolArray, FloatArray, IntArray
 from footing.core.covariances import Covariance
 from footing.core.kinematics import Differentiator
 from footing.core.speed import true_sizes
+from footing.core.windows import Windows
 
 _CLEAR = 5.0  # standard deviations that a size should have; from there on noise adds 2 % at most
 _PILOT = 9  # marks of the windows that tell how large a size is about
@@ -52,6 +54,7 @@ class Path(Protocol):
     times: FloatArray
     positions: FloatArray
     position_uncertainty: float
+    error_shapes: FloatArray | None
 
     @property
     def scatter(self) -> float:
@@ -71,79 +74,95 @@ class Path(Protocol):
 class Sized:
     """The size of a derivative at m of n marks.
 
-    slopes : by axis sparse (m, n): how the values change with the coordinates of the marks, along
-        the direction that a wide window gives. One that scatters with each mark would hide how well
-        neighbours tell each other's errors.
-    errors : the same by independent errors of the marks
-    across : sparse (m, m): covariance from errors across the vector, of the second order and (on
-        its diagonal) about as much as the next one gives, for marks of variance 1
+    windows : which marks each is made of
+    along : (2, m) the direction that a wide window gives; one that scatters with each mark would
+        hide how well neighbours tell each other's errors
+    sharing : (m,) how much of what neighbours share counts in the second order
+    own : (m,) variance that each has for itself, about as much as the next order gives
     added : (m,) by how much noise had made the values too large
     """
 
+    path: Path
     column: Column
-    slopes: dict[Any, Any]
-    errors: dict[str, sparse.csr_array]
-    across: sparse.csr_array
+    windows: Windows
+    along: FloatArray
+    sharing: FloatArray
+    own: FloatArray
     added: FloatArray
 
-    @property
+    @cached_property
+    def slopes(self) -> dict[Any, Any]:
+        """By axis sparse ``(m, n)``: how the values change with the coordinates of the marks."""
+        return {
+            axis: sparse.csr_array(sparse.diags_array(by) @ self.windows.matrix)
+            for axis, by in zip(("x", "y"), self.along, strict=True)
+        }
+
+    @cached_property
+    def errors(self) -> dict[str, sparse.csr_array]:
+        """The same by independent errors of the marks."""
+        return self.path.independent(self.slopes)
+
+    @cached_property
+    def across(self) -> sparse.csr_array:
+        """Sparse ``(m, m)``: covariance from errors across the vector, for marks of variance 1."""
+        shared = (self.windows.matrix @ self.windows.matrix.T).tocoo()
+        by = self.sharing[shared.row] * self.sharing[shared.col]
+        entries = (shared.data**2 * by, (shared.row, shared.col))
+        squares = sparse.csr_array(entries, shape=shared.shape)
+        return sparse.csr_array(squares + sparse.diags_array(self.own))
+
+    @cached_property
     def covariance(self) -> Covariance:
         """Of the values, for marks of variance 1."""
         return Covariance(sum(part @ part.T for part in self.errors.values()) + self.across)
 
+    @cached_property
+    def variances(self) -> FloatArray:
+        """Of each value ``(m,)``, for marks of variance 1."""
+        along = self.windows.spread(self.along, self.path.error_shapes) ** 2
+        return np.asarray(along + self.sharing**2 * self.windows.gain**4 + self.own, dtype=float)
+
 
 def sized(path: Path, order: int, *, window: int) -> Sized:
     """The size of the derivative of this order, from windows of at least ``window`` marks."""
-    weights, at_end = _windowed(path, order, window)
+    windows, at_end = _windowed(path, order, window)
     index = path.derivative_of(order, window).index
-    vector = _vectors(path, weights)
-    measured = np.hypot(*vector)
-    gain = _gain(path, weights)
+    measured = np.hypot(*_vectors(path, windows))
+    gain = _gain(path, windows)
     scatter = path.scatter * gain
     values = true_sizes(measured, scatter)
-    wide = _vectors(path, path.derivative_of(order, max(_PILOT, window)).weights)
-    shared = sparse.csr_array(weights @ weights.T)
-    by = sparse.diags_array(1 / np.maximum(np.maximum(values, scatter), _SMALLEST))
-    across = sparse.csr_array(by @ shared.multiply(shared) @ by) * (path.scatter**2 / 2)
-    third = gain**2 * np.minimum(scatter / np.maximum(values, _SMALLEST), 1.0) ** 4
-    slopes = _along(wide, weights)
-    made = Sized(
-        Column(index, values, np.zeros(len(values)), at_end),
-        slopes,
-        path.independent(slopes),
-        across + sparse.diags_array(third),
-        measured - values,
-    )
-    u = path.position_uncertainty * np.sqrt(made.covariance.variances)
-    return replace(made, column=replace(made.column, uncertainties=u))
+    wide = _vectors(path, path.derivative_of(order, max(_PILOT, window)).windows)
+    sharing = path.scatter / np.sqrt(2) / np.maximum(np.maximum(values, scatter), _SMALLEST)
+    own = gain**2 * np.minimum(scatter / np.maximum(values, _SMALLEST), 1.0) ** 4
+    column = Column(index, values, np.zeros(len(values)), at_end)
+    made = Sized(path, column, windows, _unit(wide), sharing, own, measured - values)
+    u = path.position_uncertainty * np.sqrt(made.variances)
+    return replace(made, column=replace(column, uncertainties=u))
 
 
-def _gain(path: Path, weights: sparse.csr_array) -> FloatArray:
+def _gain(path: Path, windows: Windows) -> FloatArray:
     """Root mean square ``(m,)`` of what errors of variance 1 do to the components of vectors."""
-    squares = sum(
-        by.multiply(by).sum(axis=1)
-        for axis in ("x", "y")
-        for by in path.independent({axis: weights}).values()
-    )
-    return np.asarray(np.sqrt(squares / 2), dtype=float).reshape(-1)
+    if path.error_shapes is None:
+        return windows.gain
+    both = np.ones((2, len(windows.starts)))
+    of_axes = [windows.spread(both * axis, path.error_shapes) for axis in ([[1], [0]], [[0], [1]])]
+    return np.asarray(np.hypot(*of_axes) / np.sqrt(2), dtype=float)
 
 
-def _vectors(path: Path, weights: sparse.csr_array) -> FloatArray:
-    return np.stack([weights @ path.positions[:, axis] for axis in (0, 1)])
+def _vectors(path: Path, windows: Windows) -> FloatArray:
+    return np.stack([windows(path.positions[:, axis]) for axis in (0, 1)])
 
 
-def _along(vector: FloatArray, weights: sparse.csr_array) -> dict[Any, Any]:
-    """Slopes of sizes along these vectors ``(2, m)``."""
+def _unit(vector: FloatArray) -> FloatArray:
+    """Directions of vectors ``(2, m)``; any where there is none."""
     size = np.hypot(*vector)
-    along = np.where(size > 0, vector / np.where(size > 0, size, 1.0), [[1.0], [0.0]])
-    return {
-        axis: sparse.csr_array(sparse.diags_array(by) @ weights)
-        for axis, by in zip(("x", "y"), along, strict=True)
-    }
+    found = np.where(size > 0, vector / np.where(size > 0, size, 1.0), [[1.0], [0.0]])
+    return np.asarray(found, dtype=float)
 
 
-def _windowed(path: Path, order: int, window: int) -> tuple[sparse.csr_array, BoolArray]:
-    """Weights ``(m, n)``, each from the narrowest window in which the vector is clear of noise."""
+def _windowed(path: Path, order: int, window: int) -> tuple[Windows, BoolArray]:
+    """Weights, each from the narrowest window in which the vector is clear of noise."""
     about = _usual_sizes(path, path.derivative_of(order, max(_PILOT, window)))
     hidden = np.arange(len(about))  # rows that wait for a wider window
     parts, rows = [], []
@@ -153,16 +172,16 @@ def _windowed(path: Path, order: int, window: int) -> tuple[sparse.csr_array, Bo
         clear = about[hidden] >= _CLEAR * made.uncertainty(path.scatter)[hidden]
         here = hidden if width + 2 > _WIDEST else hidden[clear]
         if len(here):
-            parts.append(made.weights[here])
+            parts.append(made.windows.chosen(here))
             rows.append(here)
             at_end[here] = made.at_end[here]
         hidden = hidden[~clear]
         if not len(hidden):
             break
     if not parts:
-        return path.derivative_of(order, window).weights, at_end
+        return path.derivative_of(order, window).windows, at_end
     order_of_rows = np.argsort(np.concatenate(rows))
-    return sparse.csr_array(sparse.vstack(parts, format="csr")[order_of_rows]), at_end
+    return Windows.stacked(parts, len(path.times)).chosen(order_of_rows), at_end
 
 
 def _usual_sizes(path: Path, pilot: Differentiator) -> FloatArray:
@@ -170,7 +189,7 @@ def _usual_sizes(path: Path, pilot: Differentiator) -> FloatArray:
 
     By itself a mark whose noise lengthens the vector would be given a narrow window for that.
     """
-    squares = np.sum(_vectors(path, pilot.weights) ** 2, axis=0)
+    squares = np.sum(_vectors(path, pilot.windows) ** 2, axis=0)
     squares -= 2 * pilot.uncertainty(path.scatter) ** 2
     weight = 1 / np.maximum(pilot.uncertainty(1.0), _SMALLEST) ** 4  # that of a square
     usual = np.empty(len(squares))
@@ -197,14 +216,72 @@ def _usual_sizes(path: Path, pilot: Differentiator) -> FloatArray:
 class Travelled:
     """The distance travelled since the first mark.
 
-    steps : by axis sparse (n, n): slopes of the steps that lead to each mark
-    of_speeds : sparse (n, m): how these steps follow from the m speeds
+    speed : from which it is made
+    smooth, halves : (k,) the steps that are integrals, by the mark to which each leads, and half
+        the time that each takes
+    before, after : (k,) places of the speeds at both ends of these
+    chords, along : (c,) the steps across gaps, by the mark to which each leads, and (2, c) their
+        directions
     """
 
     column: Column
-    steps: dict[Any, Any]
-    of_speeds: sparse.csr_array
-    covariance: Covariance
+    speed: Sized
+    smooth: IntArray
+    halves: FloatArray
+    before: IntArray
+    after: IntArray
+    chords: IntArray
+    along: FloatArray
+
+    @cached_property
+    def of_speeds(self) -> sparse.csr_array:
+        """Sparse ``(n, m)``: how the steps that lead to each mark follow from the m speeds."""
+        places = np.concatenate([self.after, self.before])
+        entries = (np.tile(self.halves, 2), (np.tile(self.smooth, 2), places))
+        return sparse.csr_array(entries, shape=(len(self.column.index), len(self.speed.own)))
+
+    @cached_property
+    def steps(self) -> dict[Any, Any]:
+        """By axis sparse ``(n, n)``: slopes of the steps that lead to each mark."""
+        step, mark, slopes = self._entries
+        n = len(self.column.index)
+        return {
+            axis: sparse.csr_array((by, (step, mark)), shape=(n, n))
+            for axis, by in zip(("x", "y"), slopes, strict=True)
+        }
+
+    @property
+    def _entries(self) -> tuple[IntArray, IntArray, FloatArray]:
+        """Step, mark and slopes ``(2, e)``, wherever a step changes with a mark."""
+        windows, along = self.speed.windows, self.speed.along
+        steps, marks = [np.tile(self.chords, 2)], [np.concatenate([self.chords, self.chords - 1])]
+        slopes = [np.concatenate([self.along, -self.along], axis=1)]
+        for ends in (self.after, self.before):
+            weights = windows.weights[ends] * self.halves[:, None]
+            steps.append(np.repeat(self.smooth, weights.shape[1]))
+            marks.append(windows.members[ends].ravel())
+            slopes.append((along[:, ends, None] * weights).reshape(2, -1))
+        return np.concatenate(steps), np.concatenate(marks), np.concatenate(slopes, axis=1)
+
+    @cached_property
+    def covariance(self) -> Covariance:
+        """Of the distances, for marks of variance 1."""
+        matrix = sum(part @ part.T for part in self.speed.path.independent(self.steps).values())
+        return Covariance(sparse.csr_array(matrix + self._from_across), summed=True)
+
+    @cached_property
+    def _from_across(self) -> sparse.csr_array:
+        return self.of_speeds @ self.speed.across @ self.of_speeds.T
+
+    @property
+    def variances(self) -> FloatArray:
+        """Of the distances ``(n,)``, for marks of variance 1; without making all of the above."""
+        step, mark, slopes = self._entries
+        shapes = self.speed.path.error_shapes
+        if shapes is not None:
+            slopes = np.einsum("ae,eak->ke", slopes, shapes[mark])
+        grown = _growth_of_sums(step, mark, slopes, len(self.column.index))
+        return grown + Covariance(self._from_across, summed=True).variances
 
 
 def travelled(path: Path, speed: Sized) -> Travelled:
@@ -212,39 +289,38 @@ def travelled(path: Path, speed: Sized) -> Travelled:
     n = len(path.times)
     place = np.full(n, -1)
     place[speed.column.index] = np.arange(len(speed.column.index))
-    smooth = np.zeros(n, dtype=bool)
+    is_smooth = np.zeros(n, dtype=bool)
     for first, last in path.stretches():
-        smooth[first + 1 : last] = (place[first + 1 : last] >= 0) & (place[first : last - 1] >= 0)
-    steps_of_speed = _trapezoids(path.times, np.flatnonzero(smooth), place, len(speed.column.index))
-    chords = np.flatnonzero(~smooth)
+        known = (place[first + 1 : last] >= 0) & (place[first : last - 1] >= 0)
+        is_smooth[first + 1 : last] = known
+    smooth, chords = np.flatnonzero(is_smooth), np.flatnonzero(~is_smooth)
     chords = chords[chords > 0]
-    differences = sparse.csr_array(
-        (
-            np.repeat([1.0, -1.0], len(chords)),
-            (np.tile(chords, 2), np.concatenate([chords, chords - 1])),
-        ),
-        shape=(n, n),
-    )
-    across = np.stack([differences @ path.positions[:, axis] for axis in (0, 1)])
+    halves = (path.times[smooth] - path.times[smooth - 1]) / 2
+    before, after = place[smooth - 1], place[smooth]
+    across = (path.positions[chords] - path.positions[chords - 1]).T
     lengths = np.hypot(*across)
     along = across / np.where(lengths > 0, lengths, 1.0)
-    slopes = {
-        axis: sparse.csr_array(
-            steps_of_speed @ speed.slopes[axis] + sparse.diags_array(by) @ differences
-        )
-        for axis, by in zip(("x", "y"), along, strict=True)
-    }
-    values = np.cumsum(steps_of_speed @ speed.column.values + lengths)
-    matrix = sum(part @ part.T for part in path.independent(slopes).values())
-    matrix = matrix + steps_of_speed @ speed.across @ steps_of_speed.T
-    covariance = Covariance(sparse.csr_array(matrix), summed=True)
-    u = path.position_uncertainty * np.sqrt(np.maximum(covariance.variances, 0.0))
-    column = Column(np.arange(n), values, u, np.zeros(n, dtype=bool))
-    return Travelled(column, slopes, steps_of_speed, covariance)
+    added = np.zeros(n)
+    added[smooth] = halves * (speed.column.values[after] + speed.column.values[before])
+    added[chords] = lengths
+    column = Column(np.arange(n), np.cumsum(added), np.zeros(n), np.zeros(n, dtype=bool))
+    made = Travelled(column, speed, smooth, halves, before, after, chords, along)
+    u = path.position_uncertainty * np.sqrt(np.maximum(made.variances, 0.0))
+    return replace(made, column=replace(column, uncertainties=u))
 
 
-def _trapezoids(times: FloatArray, at: IntArray, place: IntArray, speeds: int) -> sparse.csr_array:
-    """Matrix ``(n, speeds)`` of the steps of an integral that lead to these marks."""
-    half = (times[at] - times[at - 1]) / 2
-    entries = (np.tile(half, 2), (np.tile(at, 2), np.concatenate([place[at], place[at - 1]])))
-    return sparse.csr_array(entries, shape=(len(times), speeds))
+def _growth_of_sums(step: IntArray, mark: IntArray, slopes: FloatArray, n: int) -> FloatArray:
+    """Variances ``(n,)`` of sums of steps that rest on independent marks of variance 1.
+
+    slopes : (k, e) of a step by k errors of a mark. What a sum owes to a mark changes only with
+    the steps that the mark is in: by s² with s the slopes until then, added up.
+    """
+    order = np.lexsort((step, mark))
+    step, mark, slopes = step[order], mark[order], slopes[:, order]
+    sums = np.cumsum(slopes, axis=1)
+    begins = np.flatnonzero(np.diff(mark, prepend=-1))
+    until = np.concatenate([np.zeros((len(slopes), 1)), sums], axis=1)[:, begins]
+    counts = np.diff(begins, append=len(mark))
+    sums -= np.repeat(until, counts, axis=1)
+    growth = np.sum(slopes * (2 * sums - slopes), axis=0)
+    return np.asarray(np.cumsum(np.bincount(step, weights=growth, minlength=n)), dtype=float)

@@ -1,7 +1,8 @@
 """How graphs are drawn: Vega-Lite specifications without data, made once."""
 
 import threading
-from functools import cache
+from collections.abc import Callable, Sequence
+from functools import cache, lru_cache
 from typing import Any
 
 import altair as alt
@@ -10,6 +11,7 @@ _INK, _SOFT, _RULE = "#1E2723", "#5C665F", "#D9D2C3"
 _SPRUCE = "#1F5B4A"
 _LABELS = 66  # least width of the numbers at the vertical axis, so that the graphs line up
 _MARGIN = 8  # pixels
+_REMEMBERED = 100  # pairs of titles
 _PADDING = {"left": 5, "top": 5, "right": 20, "bottom": 5}  # right: half of the last number
 _RESIDUAL_LABELS = 56  # less where the title has a second line
 _ACROSS, _UP = "title across", "title up"  # where the titles of the axes are put in
@@ -18,18 +20,25 @@ _making = threading.Lock()  # several requests for the same specification make i
 
 
 def main_spec(x_title: str, y_title: str) -> dict[str, Any]:
-    """The specification of a graph; its data are points, curves, zeros, area, sketch, asides."""
-    with _making:
-        made = _main()
-    titled: dict[str, Any] = _titled(made, x_title, y_title)
-    return titled
+    """The specification of a graph; its data are points, curves, zeros, area, sketch, asides.
+
+    The same object for the same titles: nobody changes it.
+    """
+    return _with_titles(_main, x_title, (y_title,))
 
 
-def residual_spec(x_title: str, y_title: list[str]) -> dict[str, Any]:
+def residual_spec(x_title: str, y_title: Sequence[str]) -> dict[str, Any]:
     """The specification of the residuals below it."""
+    return _with_titles(_residual, x_title, tuple(y_title))
+
+
+@lru_cache(_REMEMBERED)
+def _with_titles(
+    make: Callable[[], dict[str, Any]], x_title: str, lines: tuple[str, ...]
+) -> dict[str, Any]:
     with _making:
-        made = _residual()
-    titled: dict[str, Any] = _titled(made, x_title, y_title)
+        made = make()
+    titled: dict[str, Any] = _titled(made, x_title, lines[0] if len(lines) == 1 else list(lines))
     return titled
 
 

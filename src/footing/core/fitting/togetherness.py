@@ -13,6 +13,7 @@ from footing.core.arrays import FloatArray
 from footing.core.fitting.result import Fit
 
 _CORRELATIONS = np.linspace(0.0, 0.95, 20)
+_NO_CORRELATION = 1e-300  # instead of 0, whose logarithm is none
 _USUALLY_NONE = 0.8  # prior probability that errors are independent
 _FEWEST = 8  # points
 _NOTICEABLE = 1.02  # times the plain standard errors, from which it counts
@@ -34,25 +35,23 @@ def widened(fit: Fit, x: FloatArray) -> FloatArray:
     sizes = np.linalg.norm(design, axis=0)
     if not np.all(sizes > 0) or not np.isfinite(design).all():
         return plain
-    basis, _ = np.linalg.qr(design / sizes)  # standard errors keep their ratios in any basis
-    residuals = fit.residuals[order]
+    basis, scale = np.linalg.qr(design / sizes)  # standard errors keep their ratios in any basis
     dof = n - len(moving)
-    likelihood, variances = [], []
-    for r in _CORRELATIONS:
-        white = _whitened(residuals, r)
-        across, triangle = np.linalg.qr(_whitened(basis, r))
-        remains = white - across @ (across.T @ white)
-        left = float(remains @ remains)
-        log_determinants = -np.log(1 - r**2) + 2 * np.sum(np.log(np.abs(np.diag(triangle))))
-        likelihood.append(-0.5 * (dof * np.log(left) + log_determinants))
-        middle = basis.T @ _correlated(basis, r)
-        variances.append(left / dof / (1 - r**2) * middle)
-    weights = np.exp(np.array(likelihood) - max(likelihood))
+    white = _whitened(fit.residuals[order][:, None])
+    across, triangle = np.linalg.qr(_whitened(basis))
+    remains = (white - across @ (across.transpose(0, 2, 1) @ white))[..., 0]
+    left = np.sum(remains**2, axis=1)
+    diagonals = np.abs(np.diagonal(triangle, axis1=1, axis2=2))
+    alone = 1 - _CORRELATIONS**2
+    log_determinants = -np.log(alone) + 2 * np.sum(np.log(diagonals), axis=1)
+    likelihood = -0.5 * (dof * np.log(left) + log_determinants)
+    variances = (left / dof / alone)[:, None, None] * _correlated(basis)
+    weights = np.exp(likelihood - likelihood.max())
     weights[1:] *= (1 - _USUALLY_NONE) / _USUALLY_NONE / (len(weights) - 1)
     weights /= weights.sum()
-    together = np.tensordot(weights, np.array(variances), axes=1)
+    together = np.tensordot(weights, variances, axes=1)
     independent = variances[0]
-    back = np.linalg.solve(np.linalg.qr(design / sizes)[1], np.eye(len(moving)))
+    back = np.linalg.solve(scale, np.eye(len(moving)))
     ratio = np.sqrt(
         np.diag(back @ together @ back.T) / np.maximum(np.diag(back @ independent @ back.T), 1e-300)
     )
@@ -60,14 +59,24 @@ def widened(fit: Fit, x: FloatArray) -> FloatArray:
     return plain
 
 
-def _whitened(values: FloatArray, r: float) -> FloatArray:
-    """Values or columns as independent ones, if errors are so correlated."""
-    rest = values[1:] - r * values[:-1]
-    return np.concatenate([values[:1] * np.sqrt(1 - r**2), rest])
+def _whitened(columns: FloatArray) -> FloatArray:
+    """Columns ``(n, k)`` as independent ones ``(r, n, k)``, for each correlation."""
+    by = _CORRELATIONS[:, None, None]
+    first = np.sqrt(1 - by**2) * columns[:1]
+    return np.concatenate([first, columns[1:] - by * columns[:-1]], axis=1)
 
 
-def _correlated(columns: FloatArray, r: float) -> FloatArray:
-    """Σ_j r^|i−j| of columns ``(n, k)``, by the recursion y_i = r y_(i−1) + x_i from each side."""
-    forward = signal.lfilter([1.0], [1.0, -r], columns, axis=0)
-    backward = signal.lfilter([1.0], [1.0, -r], columns[::-1], axis=0)[::-1]
-    return np.asarray(forward + backward - columns, dtype=float)
+def _correlated(columns: FloatArray) -> FloatArray:
+    """Σ_ij r^|i−j| a_i b_j of each two columns of ``(n, k)``, as ``(r, k, k)``.
+
+    By their products at each distance |i − j|, which are the same for every correlation.
+    """
+    n, k = columns.shape
+    products = np.empty((n, k, k))
+    for one in range(k):
+        for other in range(k):
+            both = signal.correlate(columns[:, one], columns[:, other])
+            products[:, one, other] = both[n - 1 :] + both[n - 1 :: -1]
+    products[0] /= 2
+    far = np.arange(n)[None, :] * np.log(np.maximum(_CORRELATIONS, _NO_CORRELATION))[:, None]
+    return np.tensordot(np.exp(far), products, axes=1)
