@@ -22,6 +22,7 @@ from footing.store.arrivals import not_surveyed
 from footing.store.cluster import Cluster
 from footing.store.database import bind, connected, unbind
 from footing.store.migrations import apply_migrations
+from footing.store.shelf import clear_shelf
 from footing.watching import watched, web_processes, worker_beside
 from footing.web.app import create_app
 from footing.web.protocol import ImpatientProtocol
@@ -86,6 +87,7 @@ def run_worker(settings: Settings) -> None:
 
 def _serve(settings: Settings, listener: socket.socket, url: str, address: str, said: str) -> None:
     write_log(settings.data / "log", "server")
+    clear_shelf(settings.shelf_folder)
     with worker_beside(settings, url), web_processes(settings, url, listener):
         _ask_for_surveys(url)
         print(f"Footing is ready at {address}", flush=True)

@@ -70,6 +70,11 @@ class Settings(BaseSettings):
         return self.data / "frames"
 
     @property
+    def shelf_folder(self) -> Path:
+        """Where processes share what they have worked out; may be deleted at any time."""
+        return self.data / "shelf"
+
+    @property
     def made_folder(self) -> Path:
         """Where tables are written before they are sent; may be deleted at any time."""
         return self.data / "made"

@@ -4,7 +4,7 @@ The state is that of one source at a time, the one on the stage; the others are 
 """
 
 import json
-from collections.abc import Hashable, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 from threading import Condition
 from typing import Any
@@ -20,6 +20,7 @@ from footing.store.access import ClassStudy
 from footing.store.contents import surveyed_among
 from footing.store.reading import read_study
 from footing.store.rows import Graph, Passage, SeriesRule
+from footing.store.shelf import shared
 from footing.store.snapshot import StudyRows
 from footing.studies import door
 from footing.studies.body_view import body_view
@@ -102,38 +103,41 @@ def study_view(
         sheet = None if footage else next(iter(sheets), None)
     seen = known.footage(footage) if footage else known.sheet(sheet) if sheet else None
     now = _now(rows, seen, how)
-    make = _all_that_follows if now else _all_that_follows.__wrapped__
-    view |= make(now, known, seen, how)
+    view |= _shared(now, known, seen, how) if now else _all_that_follows(known, seen, how)
     if footage is not None:
         view["follow"] = follow_view(footage.id)
     return view
 
 
-def _now(rows: StudyRows, seen: Source | None, how: "_How") -> tuple[Hashable, ...] | None:
+def _now(rows: StudyRows, seen: Source | None, how: "_How") -> str | None:
     """Everything on which what follows rests, by name; None where nothing was edited yet.
 
     Besides the edits these are what was found in the files since, and what the teacher laid down.
     """
     if rows.token is None:
         return None
-    return (
+    parts = (
         (rows.study_id, rows.seq, rows.token),
-        (type(seen), seen.row.id) if seen else None,
-        surveyed_among(row.content for row in rows.footages),
+        (type(seen).__name__, seen.row.id) if seen else None,
+        sorted(surveyed_among(row.content for row in rows.footages)),
         json.dumps(how.look, sort_keys=True),
         how.meanings,
     )
+    return f"state {parts}"
 
 
 @cached(LRUCache(_REMEMBERED), key=lambda now, *_: now, condition=Condition())
-def _all_that_follows(
-    _now: tuple[Hashable, ...] | None, known: Sources, seen: Source | None, how: "_How"
-) -> dict[str, Any]:
-    """What is computed for a source, and the findings; the same for all who look at this state.
+def _shared(now: str, known: Sources, seen: Source | None, how: "_How") -> dict[str, Any]:
+    """What is computed, from memory or from the shelf; the same for all who look at this state.
 
     One edit is answered, its cards are made, and every other open page asks for it: it is computed
-    once, and those who come meanwhile wait for it.
+    once by one process, and those who come meanwhile wait for it.
     """
+    return shared(now, lambda: _all_that_follows(known, seen, how))
+
+
+def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> dict[str, Any]:
+    """What is computed for a source, and the findings."""
     found: dict[str, Any] = {}
     if isinstance(seen, FootageSource):
         found = _seen_from_footage(seen, how)

@@ -17,6 +17,7 @@ from footing.media.cache import FrameCache
 from footing.media.service import FrameService
 from footing.settings import Settings
 from footing.store.database import bind, bound_url
+from footing.store.shelf import open_shelf
 from footing.web import errors, health
 from footing.web.api import bodies, edits, events, footage, phone, tables, uploads
 from footing.web.guarding import Guard
@@ -36,6 +37,7 @@ def create_app(settings: Settings) -> FastAPI:
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         cache = FrameCache(settings.cache_folder, limit=settings.cache_megabytes * 2**20)
         app.state.frames = FrameService(cache, seconds=settings.decode_seconds)
+        open_shelf(settings.shelf_folder)
         app.state.live = Live(asyncio.get_running_loop())
         app.state.decoding = CapacityLimiter(_WAITING_FOR_FRAMES)
         app.state.workshop = Workshop(bind, bound_url())
