@@ -69,6 +69,12 @@ class Hands:
         self.page.mouse.move(*end)
         self.page.mouse.up()
 
+    def middle(self, thing: Locator) -> list[float]:
+        """The middle of something on the page, as a point of the window."""
+        box = thing.bounding_box()
+        assert box is not None
+        return [box["x"] + box["width"] / 2, box["y"] + box["height"] / 2]
+
     def drags_pixels(self, start: Iterable[float], end: Iterable[float]) -> None:
         self.drags(self.point(start), self.point(end))
 

@@ -141,12 +141,12 @@ def test_what_is_being_typed_and_chosen_survives_a_fresh_card(bench: Hands) -> N
     page = bench.page
     form = page.locator('#fit-choices form[data-kind="add_fit"]')
     held: list[Route] = []
-    page.route("**/cards/graph*", lambda route: held.append(route))
-    with page.expect_request("**/cards/graph*"):
+    page.route("**/edits*", lambda route: held.append(route))
+    with page.expect_request("**/edits*"):
         page.locator("#fit-choices select[name=ys]").first.select_option("vx")
     form.locator("[name=curve]").select_option("cubic")
     page.locator(".finding [name=name]").fill("a of the sled")
-    with page.expect_response("**/cards/graph*"):
+    with page.expect_response("**/edits*"):
         for route in held:
             route.continue_()
     expect(page.locator(".fit")).to_contain_text("Not drawn")
@@ -192,6 +192,26 @@ def test_a_known_length_drawn_in_one_place_is_refused(bench: Hands) -> None:
     bench.drags_pixels(ends["end"], ends["start"])
     expect(bench.page.locator("#stage-note")).to_contain_text("in one place")
     assert bench.state()["ground"]["known_lengths"][0]["end"] == ends["end"]
+    handle = bench.page.get_by_label("The other end of the known length")
+    assert bench.middle(handle) == pytest.approx(bench.point(ends["end"]), abs=1.5)
+
+
+def test_what_is_dragged_is_shown_at_once_and_what_is_stored_in_the_end(bench: Hands) -> None:
+    bench.goes_to("ground")
+    page = bench.page
+    zero = bench.state()["ground"]["zero"]
+    there, beyond = [zero[0] + 40, zero[1] - 30], [zero[0] + 90, zero[1] - 60]
+    held: list[Route] = []
+    page.route("**/edits*", lambda route: route.continue_() if held else held.append(route))
+    handle = page.locator('[data-handle="zero"]')
+    with page.expect_request("**/edits*"):
+        bench.drags_pixels(zero, there)
+    assert bench.middle(handle) == pytest.approx(bench.point(there), abs=1.5)
+    bench.drags_pixels(there, beyond)  # the second waits for the answer to the first
+    held[0].continue_()
+    bench.is_saved()
+    assert bench.middle(handle) == pytest.approx(bench.point(beyond), abs=1.5)
+    assert bench.state()["ground"]["zero"] == pytest.approx(beyond, abs=1)
 
 
 def test_numbers_follow_the_ground_at_once(bench: Hands) -> None:

@@ -371,17 +371,11 @@ def test_a_mark_is_set_aside_with_its_reason_and_digits_are_chosen(
 
 
 def test_a_fit_asked_for_at_once_is_of_the_quantity_just_chosen(graph: Hands) -> None:
-    """The cards come a moment after the graph; here they come only after the fit was asked for."""
     page = graph.page
-    held: list[Route] = []
-    page.route("**/cards/**", lambda route: held.append(route))
     page.locator("#fit-choices select[name=ys]").first.select_option(label="y")
     expect(page.locator("#graph-title")).to_have_text("y against t")
     page.locator("#fit-choices form.add").get_by_role("button", name="Fit").click()
     graph.is_saved()
-    for route in held:  # the cards that were asked for before, and those that come of these
-        route.continue_()
-    page.unroute("**/cards/**")
     expect(page.locator("#card-fits .fit .equations")).to_contain_text("y")
     (made,) = graph.state()["fits"]
     assert made["series"] == "y against t"

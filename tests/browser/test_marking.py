@@ -208,7 +208,7 @@ def test_a_stale_edit_from_a_second_tab_is_refused_with_the_present_state(
     bench.clicks([200, 300])
     bench.is_saved()
     # no live updates reach this tab
-    bench.page.route("**/api/studies/*?source=*", lambda route: route.abort())
+    bench.page.route("**/news*", lambda route: route.abort())
     second = open_tab(world.heron)
     second.opens(f"/studies/{world.study.id}/mark")
     second.sees_frame(0)

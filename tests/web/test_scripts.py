@@ -1,6 +1,8 @@
 """What the scripts of the page keep to."""
 
 import re
+import subprocess
+import sys
 from pathlib import Path
 
 from footing.web import app
@@ -22,3 +24,11 @@ def test_questions_go_through_one_function() -> None:
         if re.search(r"(?<![.\w])fetch\((?!key, )", script.read_text())
     }
     assert asking == _OWN_WAY
+
+
+def test_types_of_the_scripts_are_those_of_the_state(tmp_path: Path) -> None:
+    """They are made anew here; `python tools/shapes/make.py` writes them into their place."""
+    made = tmp_path / "shapes.d.ts"
+    maker = Path(__file__).parents[2] / "tools/shapes/make.py"
+    subprocess.run([sys.executable, str(maker), str(made)], check=True)
+    assert made.read_text() == (_SCRIPTS / "shapes.d.ts").read_text()

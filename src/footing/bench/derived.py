@@ -21,8 +21,8 @@ from footing.settings import Settings
 from footing.store.classes import studies_of
 from footing.store.database import connected
 from footing.studies import people, uploads
-from footing.web.pages.workbench import Step
 from footing.web.security import COOKIE
+from footing.web.steps import Step
 
 _MARKED, _BODIES = 90, 4  # frames and bodies of the large study
 _TIMEOUT = 120.0
@@ -32,6 +32,7 @@ _PASSING = re.compile(
     r"\d{1,2} (January|February|March|April|May|June|July|August|September|October|November|"
     r"December) \d{4}"
 )
+_LINE = ("line",)  # what comes with the cards of Graph, and stands above it
 _DIFFERENCES = 40  # that are shown
 
 
@@ -87,12 +88,16 @@ def _of_study(client: httpx.Client, study: int) -> Iterator[tuple[str, bytes]]:
         of = {"source": source} if source else {}
         mark = source or "none"
         state = _asked(client, f"/api/studies/{study}", **of).json()
+        del state["version"]  # names the edits, which are others in each run
         text = json.dumps(state, ensure_ascii=False, indent=1, sort_keys=True)
         yield f"{mark}-state.json", _steady(text)
         for step in Step:
-            cards = client.get(f"/studies/{study}/cards/{step}", params=of)
-            if cards.status_code == httpx.codes.OK:
-                yield f"{mark}-cards-{step}.html", _steady(cards.text)
+            told = _asked(client, f"/api/studies/{study}/news", step=step, **of).json()
+            shown = told["cards"]["changes"]["to"]
+            html = "".join(
+                shown["html"][key] for key in (*shown["order"], *_LINE) if key in shown["html"]
+            )
+            yield f"{mark}-cards-{step}.html", _steady(html)
         for body in state["bodies"]:
             yield from _table(client, study, f"b{body['id']}")
         if state["sheet"]:

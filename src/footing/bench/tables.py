@@ -22,6 +22,7 @@ from footing.core.starting import starts
 from footing.demo.filming import write_video
 from footing.settings import Settings
 from footing.studies.graph_file import filled, graph_file
+from footing.studies.shapes import StateShape
 
 _MARKS, _BODIES = 2000, 4
 _ROWS, _COLUMNS = 100_000, 200
@@ -65,9 +66,9 @@ class _Client:
         self.study = study
         self.seq = self.view()["seq"]
 
-    def view(self, source: str = "") -> dict[str, Any]:
+    def view(self, source: str = "") -> StateShape:
         path = f"/api/studies/{self.study}" + (f"?source={source}" if source else "")
-        found: dict[str, Any] = self.http.get(path).raise_for_status().json()
+        found: StateShape = self.http.get(path).raise_for_status().json()
         return found
 
     def does(self, kind: str, source: str = "", **fields: Any) -> dict[str, Any]:
@@ -149,7 +150,9 @@ def _many_marks(page: Page, address: str, folder: Path) -> None:
     page.locator("#file").set_input_files(film)
     page.wait_for_selector("#stage[data-shown='0']")
     client = _Client(page, address, study)
-    footage = client.view()["footage"]["id"]
+    stage = client.view()["footage"]
+    assert stage is not None
+    footage = stage["id"]
     frames = np.arange(_MARKS)
     for place in range(_BODIES):
         body = client.makes("add_body", footage=footage, name=f"body {place}")
@@ -193,8 +196,9 @@ def _long_sheet(page: Page, address: str) -> None:
     path = f"/api/studies/{client.study}/tables?name=long"
     taken = seconds(lambda: client.http.post(path, content=data).raise_for_status())
     line(f"{_COLUMNS} × {_ROWS} cells brought in, {len(data) / 1e6:.0f} MB", taken, "s", 90)
-    source = client.view()["sources"][0]["id"]
+    source = str(client.view()["sources"][0]["id"])
     view = client.view(source)
+    assert view["sheet"] is not None
     sheet, column = view["sheet"]["id"], view["columns"][0]["id"]
     client.seq = view["seq"]
     window = f"/api/studies/{client.study}/sheets/{sheet}/cells?first=70000&count=100"

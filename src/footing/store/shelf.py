@@ -15,7 +15,7 @@ import threading
 from collections.abc import Callable
 from contextlib import ExitStack, suppress
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 log = logging.getLogger("footing.shelf")
 
@@ -37,14 +37,13 @@ class Shelf:
 
     def shared(self, name: str, make: Callable[[], Result]) -> Result:
         """What has this name; made by one process only, however many ask for it at once."""
-        key = hashlib.sha256(name.encode()).hexdigest()
-        path = self._folder / f"{key}.pickle"
+        path = self._path(name)
         found: tuple[Result] | None = self._read(path)
         if found is not None:
             return found[0]
         with ExitStack() as stack:
             with suppress(OSError):  # on a full disk everybody works it out
-                claim = stack.enter_context((self._claims / key[:_CLAIM_LENGTH]).open("w"))
+                claim = stack.enter_context((self._claims / path.name[:_CLAIM_LENGTH]).open("w"))
                 fcntl.flock(claim, fcntl.LOCK_EX)
             found = self._read(path)
             if found is not None:
@@ -52,6 +51,14 @@ class Shelf:
             made = make()
             self._write(path, made)
         return made
+
+    def found(self, name: str) -> Any:
+        """What has this name, if somebody has put it there; None if nobody has."""
+        found: tuple[Any] | None = self._read(self._path(name))
+        return found[0] if found else None
+
+    def _path(self, name: str) -> Path:
+        return self._folder / f"{hashlib.sha256(name.encode()).hexdigest()}.pickle"
 
     @staticmethod
     def _read(path: Path) -> tuple[Result] | None:
@@ -96,6 +103,11 @@ def open_shelf(folder: Path) -> None:
 def clear_shelf(folder: Path) -> None:
     """Throw everything away: another version of the program may have put it there."""
     shutil.rmtree(folder, ignore_errors=True)
+
+
+def found(name: str) -> Any:
+    """What has this name and lies on the shelf; None if nothing does."""
+    return _opened[0].found(name) if _opened else None
 
 
 def shared(name: str, make: Callable[[], Result]) -> Result:

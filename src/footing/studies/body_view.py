@@ -1,7 +1,6 @@
 """A body as a screen shows it: its marks, its table, its lane."""
 
 from threading import Lock
-from typing import Any
 
 import numpy as np
 from cachetools import LRUCache, cached
@@ -20,6 +19,7 @@ from footing.studies.doubts import stretches
 from footing.studies.grounds import Grounded
 from footing.studies.looks import LOOKS
 from footing.studies.motions import BodyMotion
+from footing.studies.shapes import BodyShape, LaneShape, OddShape, TableColumnShape, TableShape
 from footing.studies.sheets import key_of
 
 _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
@@ -45,7 +45,7 @@ def table_columns(ground: Grounded, body: BodyMotion) -> tuple[QuantityKey, ...]
 
 def body_view(
     row: Body, rows: StudyRows, body: BodyMotion, ground: Grounded, table: BodyTable
-) -> dict[str, Any]:
+) -> BodyShape:
     """A body with its marks in pixels and its quantities in numbers as they are shown."""
     look = LOOKS[row.look]
     columns = {key: body.motion.column(key) for key in table_columns(ground, body)}
@@ -103,13 +103,11 @@ def _qualities(row: Body, rows: StudyRows) -> dict[int, float]:
     return {mark.frame: round(mark.quality, 3) for mark in marks if mark.quality is not None}
 
 
-def _table(
-    columns: dict[QuantityKey, Column], ground: Grounded, table: BodyTable
-) -> dict[str, Any]:
+def _table(columns: dict[QuantityKey, Column], ground: Grounded, table: BodyTable) -> TableShape:
     texts = [table.shown(key) for key in columns]
     ends = [column.index[column.at_end].tolist() for column in columns.values()]
-    shown: list[dict[str, Any]] = [
-        _column_view(key, ground) | {"note": _note(key, column, table)}
+    shown: list[TableColumnShape] = [
+        {**_column_view(key, ground), "note": _note(key, column, table)}
         for key, column in columns.items()
     ]
     for stored in table.columns:
@@ -119,7 +117,7 @@ def _table(
         texts.append(table.shown(found.key))
         ends.append([])
         notes = " ".join(table.notes(found.key))
-        shown.append(_computed_view(stored, str(found.variable.unit)) | {"note": notes})
+        shown.append({**_computed_view(stored, str(found.variable.unit)), "note": notes})
     return {
         "columns": shown,
         "rows": [list(cells) for cells in zip(*texts, strict=True)],
@@ -136,7 +134,7 @@ def _note(key: QuantityKey, column: Column, table: BodyTable) -> str:
     return f"Noise makes sizes too large; up to {most} {table.unit(key)} was taken off."
 
 
-def _odd(body: BodyMotion, ground: Grounded) -> list[dict[str, Any]]:
+def _odd(body: BodyMotion, ground: Grounded) -> list[OddShape]:
     """Odd marks, and what is odd about them."""
     repeated = frozenset(ground.survey["repeated"] if ground.survey else ())
     times = ground.times[body.frames]
@@ -183,10 +181,10 @@ def _ghosts(row: Body, rows: StudyRows, ground: Grounded) -> list[list[float]]:
     return [[round(value, 2) for value in one] for one in found]
 
 
-def _lanes(body: BodyMotion) -> dict[str, Any]:
+def _lanes(body: BodyMotion) -> dict[str, LaneShape]:
     """Rows and values of the quantities that a lane can show."""
     keys = [key for key in _IN_LANES if body.motion.turning or key != "th"]
-    found: dict[str, Any] = {}
+    found: dict[str, LaneShape] = {}
     for key in keys:
         column = body.motion.column(key)
         found[key] = {
@@ -215,22 +213,29 @@ def _vectors(body: BodyMotion, ground: Grounded) -> dict[str, list[list[float]]]
     return found
 
 
-def _column_view(key: str, ground: Grounded) -> dict[str, Any]:
+def _column_view(key: str, ground: Grounded) -> TableColumnShape:
     quantity = QUANTITIES[key]
-    digits, how = ground.footage.digits.get(key, (None, "decimals"))
+    chosen = ground.footage.digits.get(key)
     return {
         "key": key,
         "name": quantity.name,
         "symbol": quantity.symbol,
         "subscript": quantity.subscript,
         "unit": quantity.dimension.unit(length=ground.length_unit),
-        "digits": digits,
-        "digits_as": how,
+        "digits": int(chosen[0]) if chosen else None,
+        "digits_as": str(chosen[1]) if chosen else "decimals",
         "highlighted": key in ground.footage.highlighted,
     }
 
 
-def _computed_view(column: SheetColumn, unit: str) -> dict[str, Any]:
+def _computed_view(column: SheetColumn, unit: str) -> TableColumnShape:
     symbol, below = split_symbol(column.symbol)
-    named = {"key": key_of(column), "name": column.name, "symbol": symbol, "subscript": below}
-    return named | {"unit": unit, "computed": True, "highlighted": column.highlighted}
+    return {
+        "key": key_of(column),
+        "name": column.name,
+        "symbol": symbol,
+        "subscript": below,
+        "unit": unit,
+        "computed": True,
+        "highlighted": column.highlighted,
+    }

@@ -1,7 +1,6 @@
 """The soundness checks of a source, from what is known about it."""
 
-from dataclasses import asdict
-from typing import Any
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -17,6 +16,7 @@ from footing.studies.fit_effects import readout_share
 from footing.studies.fits import FitResult
 from footing.studies.grounds import Grounded
 from footing.studies.motions import BodyMotion
+from footing.studies.shapes import CheckShape, ColumnShape, GraphShape
 
 _STATED = 0.01  # relative uncertainty that is taken for stated before anything was fitted
 _VERTICAL = {"y", "h"}
@@ -29,9 +29,9 @@ def checks(
     rows: StudyRows,
     bodies: list[tuple[Body, BodyMotion]],
     fits: list[FitResult],
-    graphs: list[dict[str, Any]],
-    columns: list[dict[str, Any]],
-) -> list[dict[str, Any]]:
+    graphs: Sequence[GraphShape],
+    columns: Sequence[ColumnShape],
+) -> list[CheckShape]:
     """Every check of a footage that has something to look at, shaky ones first."""
     found = [*_lengths(ground), *_clock(ground, bodies, fits)]
     row = ground.ground
@@ -44,15 +44,27 @@ def checks(
 
 
 def sheet_checks(
-    columns: list[dict[str, Any]], graphs: list[dict[str, Any]], fits: list[FitResult]
-) -> list[dict[str, Any]]:
+    columns: Sequence[ColumnShape], graphs: Sequence[GraphShape], fits: list[FitResult]
+) -> list[CheckShape]:
     """Every check of a sheet that has something to look at, shaky ones first."""
     return _listed([*_fits(fits), *_graphs(graphs, columns)])
 
 
-def _listed(found: list[Check | None]) -> list[dict[str, Any]]:
+def _listed(found: list[Check | None]) -> list[CheckShape]:
     said = [check for check in found if check is not None]
-    return [asdict(check) for check in sorted(said, key=lambda check: check.sound)]
+    return [check_shape(check) for check in sorted(said, key=lambda check: check.sound)]
+
+
+def check_shape(check: Check) -> CheckShape:
+    """A check as it is shown."""
+    return {
+        "key": check.key,
+        "sound": check.sound,
+        "title": check.title,
+        "reason": check.reason,
+        "step": check.step,
+        "number": check.number,
+    }
 
 
 def _fits(fits: list[FitResult]) -> list[Check | None]:
@@ -81,7 +93,7 @@ def _fits(fits: list[FitResult]) -> list[Check | None]:
     return list(found.values())
 
 
-def _graphs(graphs: list[dict[str, Any]], columns: list[dict[str, Any]]) -> list[Check | None]:
+def _graphs(graphs: Sequence[GraphShape], columns: Sequence[ColumnShape]) -> list[Check | None]:
     names = [f"the series of “{graph['title']}”" for graph in graphs if graph["mixed_units"]]
     names += [
         f"{column['name']} ({column['problem']})"
@@ -92,7 +104,7 @@ def _graphs(graphs: list[dict[str, Any]], columns: list[dict[str, Any]]) -> list
     return [fit_soundness.units_match(names), fit_soundness.axis_hides(hidden)]
 
 
-def _hidden(graph: dict[str, Any]) -> int:
+def _hidden(graph: GraphShape) -> int:
     """Points outside of typed limits."""
     if not (graph["typed_ranges"]["x"] or graph["typed_ranges"]["y"]):
         return 0

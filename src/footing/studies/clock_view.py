@@ -1,8 +1,7 @@
 """The clock as a screen shows it: where times come from, and what that does to everything."""
 
-from typing import Any
-
 from footing.studies.grounds import Grounded
+from footing.studies.shapes import ClockShape
 
 _DIFFERENT_RATE = 1.1
 _UNEVEN = 2.5  # longest over shortest step, from which a stretch may be slow motion
@@ -30,7 +29,7 @@ def slow_motion_likely(ground: Grounded) -> str | None:
     return None
 
 
-def clock_view(ground: Grounded) -> dict[str, Any]:
+def clock_view(ground: Grounded) -> ClockShape:
     """Where times come from, what the file suggests, and what follows."""
     row, index = ground.ground, ground.index
     likely = slow_motion_likely(ground)

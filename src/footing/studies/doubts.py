@@ -1,14 +1,14 @@
 """What following left open, as it is asked: by stretches of frames, a few of them shown."""
 
 from collections.abc import Sequence
-from typing import Any
 
 from footing.store.rows import Doubt
+from footing.studies.shapes import AskedShape
 
 _SHOWN = 3  # proposals of a stretch
 
 
-def stretches(doubts: Sequence[Doubt], stride: int) -> list[dict[str, Any]]:
+def stretches(doubts: Sequence[Doubt], stride: int) -> list[AskedShape]:
     """The open frames of a body, in order: frames that follow each other are asked about together.
 
     ``shown`` are up to three of the proposals: frame, x and y in pixels, quality.
@@ -22,7 +22,7 @@ def stretches(doubts: Sequence[Doubt], stride: int) -> list[dict[str, Any]]:
     return [_asked(stretch) for stretch in found]
 
 
-def _asked(stretch: list[Doubt]) -> dict[str, Any]:
+def _asked(stretch: list[Doubt]) -> AskedShape:
     proposed = [doubt for doubt in stretch if doubt.x is not None]
     step = max((len(proposed) - 1) / (_SHOWN - 1), 1)
     chosen = [proposed[round(k * step)] for k in range(min(_SHOWN, len(proposed)))]

@@ -1,7 +1,5 @@
 """A fit that is tried before it is kept."""
 
-from typing import Any
-
 from pydantic import Field
 
 from footing.store.access import ClassStudy
@@ -10,6 +8,7 @@ from footing.studies.columns import DataTable
 from footing.studies.edits.fits import AddFit
 from footing.studies.fit_view import fit_view
 from footing.studies.fits import fit_result
+from footing.studies.shapes import FitShape
 from footing.studies.sources import FootageSource, Sources
 from footing.studies.work import Work
 
@@ -20,7 +19,7 @@ class TryFit(AddFit):
     moved: dict[int, tuple[float, float]] = Field(default_factory=dict)
 
 
-def try_fit(study: ClassStudy, wanted: TryFit) -> dict[str, Any]:
+def try_fit(study: ClassStudy, wanted: TryFit) -> FitShape:
     """What a fit would come to; nothing is stored, and no mark is moved."""
     rows = read_study(study.id)
     fit = wanted.fit(Work(rows.draft(), {"dashed": True}))

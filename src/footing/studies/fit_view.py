@@ -1,7 +1,6 @@
 """A fit as a screen shows it: numbers with all their uncertainty, equation, residuals."""
 
 from math import floor, isfinite, log10
-from typing import Any
 
 import numpy as np
 
@@ -15,15 +14,16 @@ from footing.core.meaning import Reading
 from footing.studies.columns import Series
 from footing.studies.fits import FitResult
 from footing.studies.looks import COLOURS
+from footing.studies.shapes import ChoiceShape, FitHead, FitShape, ReadingShape
 
 _SHOWN_RESIDUALS = 4000
 _MORE = 1.05  # times what the fit alone says, from which both are shown
 
 
-def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
+def fit_view(result: FitResult, *, meanings: bool = True) -> FitShape:
     """A fit as it is shown; without ``meanings`` students say themselves what numbers mean."""
     row, table = result.row, result.table
-    view: dict[str, Any] = {
+    view: FitHead = {
         "id": row.id,
         "owner": table.owner.key,
         "owner_name": table.owner.name,
@@ -54,9 +54,10 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
     }
     outcome = result.outcome
     if isinstance(outcome, NoFit) or result.points is None or result.curve is None:
-        return view | {"reason": outcome.reason if isinstance(outcome, NoFit) else ""}
+        return {**view, "reason": outcome.reason if isinstance(outcome, NoFit) else ""}
     x, y = result.drawn or (np.empty(0), np.empty(0))
-    return view | {
+    return {
+        **view,
         "reason": None,
         "equations": _equations(result, outcome),
         "plain_equation": _plain_equation(result),
@@ -79,7 +80,7 @@ def fit_view(result: FitResult, *, meanings: bool = True) -> dict[str, Any]:
     }
 
 
-def _shown(reading: Reading, result: FitResult) -> dict[str, Any]:
+def _shown(reading: Reading, result: FitResult) -> ReadingShape:
     """A reading with all its uncertainty, and beside it what the fit alone would say."""
     assert isinstance(result.outcome, Fit)
     assert result.points is not None
@@ -219,9 +220,9 @@ def _pairs(x: FloatArray, y: FloatArray) -> list[list[float]]:
     return [[float(a), float(b)] for a, b in zip(x, y, strict=True) if np.isfinite(b)]
 
 
-def comparisons(results: list[FitResult]) -> list[dict[str, Any]]:
+def comparisons(results: list[FitResult]) -> list[ChoiceShape]:
     """Pairs of fits of the same points, and which of the two curves is better."""
-    found = []
+    found: list[ChoiceShape] = []
     for place, one in enumerate(results):
         for other in results[place + 1 :]:
             if not (isinstance(one.outcome, Fit) and isinstance(other.outcome, Fit)):

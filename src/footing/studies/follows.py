@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -20,6 +20,7 @@ from footing.store.snapshot import StudyRows
 from footing.studies.grounds import media_index
 from footing.studies.people import Person
 from footing.studies.received import Received
+from footing.studies.shapes import FollowShape
 
 Control = Literal["pause", "stop", "resume"]
 
@@ -144,13 +145,13 @@ def _start(marks: Sequence[Mark], first: int, last: int) -> int | None:
     return None if start is None else start.frame
 
 
-def follow_view(footage: int) -> dict[str, Any] | None:
+def follow_view(footage: int) -> FollowShape | None:
     """The latest follow of a source as it is shown, or None."""
     row = latest_follow(footage)
     return follow_line(row) if row is not None else None
 
 
-def follow_line(row: Follow) -> dict[str, Any]:
+def follow_line(row: Follow) -> FollowShape:
     """How far a follow is."""
     return {
         "id": row.id,

@@ -5,7 +5,6 @@ marks are made; points, curves, axis ranges and the time cursor are replaced in 
 """
 
 from collections.abc import Sequence
-from typing import Any
 
 from footing.core.axes import AxisRange
 from footing.core.dimensions import NUMBER
@@ -17,10 +16,10 @@ from footing.studies.graph_ranges import Ranges, moves_across, ranges_of
 from footing.studies.graph_spec import main_spec, residual_spec
 from footing.studies.guests import Guest
 from footing.studies.looks import COLOURS, FORMS, LOOKS
+from footing.studies.shapes import GraphShape, RangesShape, SeriesShape, SteadyShape
 
 _MOST_POINTS = 4000  # of a series that are drawn
 _POINT_SIZES = (0, 20, 42, 80, 130, 200)  # square pixels, by the size that was chosen
-_SIGNALS = ("x_low", "x_high", "y_low", "y_high")
 
 
 def axis_title(variables: Sequence[Variable]) -> str:
@@ -67,7 +66,7 @@ def graph_view(
     look: SeriesRule | None = None,
     guests: Sequence[Guest] = (),
     meanings: bool = True,
-) -> dict[str, Any]:
+) -> GraphShape:
     """A graph as it is shown: specification, data and ranges.
 
     Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is how
@@ -125,8 +124,16 @@ def graph_view(
         "legend": graph.legend,
         "mixed_units": len(units) > 1 or len(widths) > 1,
         "series": [
-            _series_view(graph, table, y, found, place=place, many=many, rule=look or SeriesRule())
-            | {"guest": place >= len(drawn) - len(visiting)}
+            _series_view(
+                graph,
+                table,
+                y,
+                found,
+                place=place,
+                many=many,
+                rule=look or SeriesRule(),
+                guest=place >= len(drawn) - len(visiting),
+            )
             for place, (table, y, found) in enumerate(drawn)
         ],
         "asides": [
@@ -166,7 +173,8 @@ def _series_view(
     place: int,
     many: bool,
     rule: SeriesRule,
-) -> dict[str, Any]:
+    guest: bool,
+) -> SeriesShape:
     """One series: how it is drawn, and its points; so many of them at most."""
     look = LOOKS[table.owner.look % len(LOOKS)]
     if table.owner.kind == "sheet" and many:  # sheets have no colour of their own
@@ -204,14 +212,15 @@ def _series_view(
         "joined": own.get("joined", "points"),
         "every": every,
         "points": [list(row) for row in list(rows)[::every]],
+        "guest": guest,
     }
 
 
-def _ends(x: AxisRange, y: AxisRange) -> dict[str, float]:
-    return dict(zip(_SIGNALS, (x.low, x.high, y.low, y.high), strict=True))
+def _ends(x: AxisRange, y: AxisRange) -> RangesShape:
+    return {"x_low": x.low, "x_high": x.high, "y_low": y.low, "y_high": y.high}
 
 
-def _steady(ranges: Ranges, ups: Sequence[Variable]) -> dict[str, str | dict[str, float]] | None:
+def _steady(ranges: Ranges, ups: Sequence[Variable]) -> SteadyShape | None:
     """That the upper quantity hardly changes, what it is shown beside, and its close range."""
     if ranges.close is None:
         return None

@@ -1,5 +1,6 @@
 """A graph as a file: the same specification as on the screen, drawn by the server."""
 
+from collections.abc import Sequence
 from copy import deepcopy
 from dataclasses import dataclass
 from functools import cache
@@ -10,6 +11,7 @@ import vl_convert
 
 from footing.core.errors import NotThere, Refused
 from footing.studies.graph_labels import box_layers, legend_layers
+from footing.studies.shapes import FitShape, GraphShape, GraphsShape, SeriesShape
 
 Form = Literal["svg", "png"]
 MEDIA_TYPES: dict[Form, str] = {"svg": "image/svg+xml", "png": "image/png"}
@@ -28,7 +30,7 @@ class Boxes:
 
 
 def graph_file(
-    view: dict[str, Any],
+    view: GraphsShape,
     place: int,
     form: Form,
     *,
@@ -47,7 +49,7 @@ def graph_file(
 
 
 def specified(
-    view: dict[str, Any], place: int, *, width: int, scale: float, boxes: Boxes | None = None
+    view: GraphsShape, place: int, *, width: int, scale: float, boxes: Boxes | None = None
 ) -> dict[str, Any]:
     """The specification of a graph with all that it shows, to be drawn.
 
@@ -84,8 +86,8 @@ def _know_fonts() -> None:
 
 
 def filled(
-    graph: dict[str, Any],
-    fits: list[dict[str, Any]],
+    graph: GraphShape,
+    fits: Sequence[FitShape],
     *,
     width: int = WIDTH,
     boxes: Boxes | None = None,
@@ -96,7 +98,8 @@ def filled(
     curves = [
         {"x": x, "y": y, "fit": fit["id"], "dashed": fit["dashed"], "colour": fit["colour"]}
         for fit in drawn
-        for x, y in fit.get("line", [])
+        if fit["reason"] is None
+        for x, y in fit["line"]
     ]
     spec["datasets"] = {
         "points": [row for series in graph["series"] for row in _rows(series)],
@@ -106,7 +109,7 @@ def filled(
         "sketch": [{"x": x, "y": y, "place": n} for n, (x, y) in enumerate(graph["sketch"])],
         **{name: [] for name in ("area", "tangent")},
     }
-    values = graph["ranges"] | {"cursor": -1, "error_bars": graph["error_bars"]}
+    values = {**graph["ranges"], "cursor": -1, "error_bars": graph["error_bars"]}
     for parameter in spec["params"]:
         parameter["value"] = values[parameter["name"]]
     height = round(width * _SHAPE)
@@ -120,8 +123,14 @@ def filled(
     return spec
 
 
-def _rows(series: dict[str, Any]) -> list[dict[str, Any]]:
-    look = {key: series[key] for key in ("colour", "path", "hollow", "size", "joined")}
+def _rows(series: SeriesShape) -> list[dict[str, Any]]:
+    look = {
+        "colour": series["colour"],
+        "path": series["path"],
+        "hollow": series["hollow"],
+        "size": series["size"],
+        "joined": series["joined"],
+    }
     return [
         {
             **{"number": number, "x": x, "y": y},

@@ -3,9 +3,11 @@
 Each piece is a layer of its own at a place in pixels, because it belongs to no axis.
 """
 
+from collections.abc import Sequence
 from typing import Any
 
 from footing.studies.graph_spec import FIGURES
+from footing.studies.shapes import FitShape, FitWith, SeriesShape
 
 _PAPER, _INK = "#FBF9F4", "#1E2723"
 _LETTER = 0.6  # width of a letter over the size of the print, about
@@ -18,7 +20,7 @@ _MARKER = 18  # room for the marker of an entry
 Layer = dict[str, Any]
 
 
-def legend_layers(series: list[dict[str, Any]], width: int) -> tuple[list[Layer], int]:
+def legend_layers(series: Sequence[SeriesShape], width: int) -> tuple[list[Layer], int]:
     """Marker and name of each series, in lines above the plot, and how high they are in all."""
     layers: list[Layer] = []
     lines, x = 0, 0.0
@@ -38,7 +40,7 @@ def legend_layers(series: list[dict[str, Any]], width: int) -> tuple[list[Layer]
     return layers, height
 
 
-def box_layers(fits: list[dict[str, Any]], width: int, height: int, *, large: bool) -> list[Layer]:
+def box_layers(fits: Sequence[FitShape], width: int, height: int, *, large: bool) -> list[Layer]:
     """Title and parameters of each fit in a box, where it was put or one below the other."""
     size = _LARGE_PRINT if large else _PRINT
     layers: list[Layer] = []
@@ -47,7 +49,7 @@ def box_layers(fits: list[dict[str, Any]], width: int, height: int, *, large: bo
         if fit["reason"] is not None:
             continue
         said = [f"{_letters(one['formula'])} = {one['text']}" for one in fit["parameters"]]
-        lines = [fit["label_text"] or fit["title"], *_of_what(fit), *said]
+        lines = [fit["label_text"] or fit["title"] or "", *_of_what(fit), *said]
         wide = max(map(len, lines)) * size * _LETTER + 2 * _ROOM
         tall = len(lines) * size * _LINE + _ROOM
         x, y = (fit["box"][0] * width, fit["box"][1] * height) if fit["box"] else (_ROOM, free)
@@ -63,7 +65,7 @@ def box_layers(fits: list[dict[str, Any]], width: int, height: int, *, large: bo
     return layers
 
 
-def _of_what(fit: dict[str, Any]) -> list[str]:
+def _of_what(fit: FitWith) -> list[str]:
     """Whose points a fit goes over, over which stretch, and its equation, in plain letters."""
     stretch = f", {fit['over']}" if fit["over"] else ""
     return [f"{fit['owner_name']}{stretch}", fit["plain_equation"]]

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from math import degrees
-from typing import Any
 
 import numpy as np
 
@@ -14,13 +13,14 @@ from footing.store.rows import Footage, Ground, KnownLength
 from footing.studies.clock_view import clock_view
 from footing.studies.containing import is_readable
 from footing.studies.grounds import CORNERS, Grounded
+from footing.studies.shapes import GroundShape, KnownLengthShape, PlanePointShape, PlaneShape
 
 _APART = 2.0  # uncertainties, from which a known length that disagrees is named
 _PERSON = 1.70  # m
 _LARGEST_PERSON = 20.0  # times the picture, beyond which it is no help
 
 
-def ground_view(ground: Grounded, footages: Sequence[Footage]) -> dict[str, Any]:
+def ground_view(ground: Grounded, footages: Sequence[Footage]) -> GroundShape:
     """Everything at Ground."""
     row = ground.ground
     scale = ground.scale
@@ -37,13 +37,16 @@ def ground_view(ground: Grounded, footages: Sequence[Footage]) -> dict[str, Any]
         "up": row.up,
         "up_text": _up_text(row),
         "levelled": row.levelled,
-        "height_zero": None if row.height_x is None else [row.height_x, row.height_y],
+        "height_zero": None
+        if row.height_x is None or row.height_y is None
+        else [row.height_x, row.height_y],
         "zero_frame": row.zero_frame,
         "pixel_uncertainty": f"{row.pixel_uncertainty:g}",
         "length_unit": ground.length_unit,
         "study_unit": ground.study_unit,
-        "scale": scale
-        and {
+        "scale": None
+        if scale is None
+        else {
             "text": _scale_text(ground),
             "relative": f"{100 * scale.relative:.2g} %",
             "disagree": scale.disagree,
@@ -140,7 +143,7 @@ def _seen_width(ground: Grounded) -> int:
     return ground.index.height if sideways else ground.index.width
 
 
-def _known_lengths(ground: Grounded) -> list[dict[str, Any]]:
+def _known_lengths(ground: Grounded) -> list[KnownLengthShape]:
     apart = dict(
         zip(
             (row.id for row in ground.typed_lengths),
@@ -151,7 +154,7 @@ def _known_lengths(ground: Grounded) -> list[dict[str, Any]]:
     return [_known_length_view(row, ground, apart.get(row.id, 0.0)) for row in ground.known_lengths]
 
 
-def _known_length_view(row: KnownLength, ground: Grounded, apart: float) -> dict[str, Any]:
+def _known_length_view(row: KnownLength, ground: Grounded, apart: float) -> KnownLengthShape:
     pixels = float(np.hypot(row.end_x - row.start_x, row.end_y - row.start_y))
     u = ""
     if row.typed and is_readable(row.typed):
@@ -195,13 +198,13 @@ def _in_plane(row: KnownLength, ground: Grounded) -> str:
     return f"In the oblique view it comes out as {found} {ground.length_unit}."
 
 
-def _plane_view(ground: Grounded) -> dict[str, Any] | None:
+def _plane_view(ground: Grounded) -> PlaneShape | None:
     row = ground.plane_row
     if row is None:
         return None
     plane = ground.plane
     places = iter(plane.residuals if plane is not None else ())
-    points = []
+    points: list[PlanePointShape] = []
     for one in ground.plane_points:
         placed = one.place < CORNERS or (one.across is not None and one.along is not None)
         residual = next(places, None) if placed else None
@@ -222,7 +225,7 @@ def _plane_view(ground: Grounded) -> dict[str, Any] | None:
         "unit": row.unit,
         "points": points,
         "problem": ground.plane_problem,
-        "uncertainty": plane and _plane_uncertainty(ground),
+        "uncertainty": _plane_uncertainty(ground) if plane is not None else None,
         "residuals": plane is not None and plane.scatter is not None,
     }
 
@@ -239,7 +242,7 @@ def _plane_uncertainty(ground: Grounded) -> str:
     return text + f" The points scatter by {_in_centimetres(ground.plane.scatter, ground)}."
 
 
-def _residual(residual: Any, ground: Grounded) -> str:
+def _residual(residual: FloatArray | None, ground: Grounded) -> str:
     if residual is None or ground.plane is None or ground.plane.scatter is None:
         return ""
     return _in_centimetres(float(np.hypot(*residual)), ground)
@@ -251,7 +254,7 @@ def _in_centimetres(length: float, ground: Grounded) -> str:
     return f"{findings.significant(100 * ground.metres * length, 2)} cm"
 
 
-def unit_choices(ground: dict[str, Any] | None) -> tuple[str, ...]:
+def unit_choices(ground: GroundShape | None) -> tuple[str, ...]:
     """Units to choose from for a length; a made-up one that is in use comes along."""
     used = [known["unit"] for known in ground["known_lengths"]] if ground else []
     own = dict.fromkeys(unit for unit in used if unit not in LENGTH_UNITS)

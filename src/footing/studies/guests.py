@@ -6,7 +6,6 @@ as they are on their own sheet.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from footing.store.rows import OtherSeries
 from footing.studies.columns import DataColumn, Series, series
 from footing.studies.fit_view import fit_view
 from footing.studies.fits import FitResult
+from footing.studies.shapes import FitShape
 from footing.studies.sources import SheetSource
 
 
@@ -43,11 +43,11 @@ class Guest:
             y_errors=_sizes_in(mine.y_errors, mine.up, up),
         )
 
-    def fits_in(self, across: Unit, up: Unit, *, meanings: bool) -> list[dict[str, Any]]:
+    def fits_in(self, across: Unit, up: Unit, *, meanings: bool) -> list[FitShape]:
         """Its fits as they are shown, their curves and residuals in the units of the axes."""
         return [self._shown(fit, across, up, meanings=meanings) for fit in self.fits]
 
-    def _shown(self, fit: FitResult, across: Unit, up: Unit, *, meanings: bool) -> dict[str, Any]:
+    def _shown(self, fit: FitResult, across: Unit, up: Unit, *, meanings: bool) -> FitShape:
         view = fit_view(fit, meanings=meanings)
         if view["reason"] is not None:
             return view

@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
@@ -22,6 +21,13 @@ from footing.studies.containing import contained
 from footing.studies.fit_view import interval
 from footing.studies.fits import FitResult
 from footing.studies.grounds import Grounded
+from footing.studies.shapes import (
+    ComparisonShape,
+    DifferenceShape,
+    FindingHead,
+    FindingShape,
+    ShareShape,
+)
 
 _CLOSE = 0.01  # uncertainties, below which the distance of two values is round-off
 
@@ -195,9 +201,9 @@ def _result(
     return Result(row, measured, unit, of, signed, ground, formula)
 
 
-def finding_view(row: Finding, results: Results) -> dict[str, Any]:
+def finding_view(row: Finding, results: Results) -> FindingShape:
     """A finding as it is shown: value ± uncertainty, budget, comparisons."""
-    view: dict[str, Any] = {
+    view: FindingHead = {
         "id": row.id,
         "fit": row.fit_id,
         "reading": row.reading,
@@ -212,9 +218,9 @@ def finding_view(row: Finding, results: Results) -> dict[str, Any]:
     }
     found = results[row.id]
     if isinstance(found, NoResult):
-        return view | {"reason": found.reason}
+        return {**view, "reason": found.reason}
     value = found.value
-    shares = [
+    shares: list[ShareShape] = [
         {
             "source": part.source,
             "text": findings.significant(part.uncertainty, 2),
@@ -224,7 +230,8 @@ def finding_view(row: Finding, results: Results) -> dict[str, Any]:
         }
         for part in value.budget
     ]
-    return view | {
+    return {
+        **view,
         "reason": None,
         "of": found.of,
         "shown_formula": found.formula,
@@ -238,21 +245,20 @@ def finding_view(row: Finding, results: Results) -> dict[str, Any]:
     }
 
 
-def _comparison(row: Finding, found: Result) -> dict[str, Any] | None:
+def _comparison(row: Finding, found: Result) -> ComparisonShape | None:
     if not row.accepted:
         return None
     ground = found.ground
     if ground is not None and ground.metres is None and ground.length_power(found.unit):
-        made_up = f" in metres; here lengths are in {ground.length_unit}"
-        return {
-            "needs": "Comparing with a value in metres needs a known length"
-            + (made_up + "." if ground.has_unit else "; draw one at Ground.")
-        }
+        made_up = f" in metres; here lengths are in {ground.length_unit}."
+        rest = made_up if ground.has_unit else "; draw one at Ground."
+        return {"needs": f"Comparing with a value in metres needs a known length{rest}"}
     typed, unit = read_quantity(row.accepted, field="accepted")
     said = row.accepted if unit else f"{row.accepted} {_compared_in(found)}".strip()
     unit = unit or _compared_in(found)
     if not unit.converts_to(found.unit):
-        return {"needs": f"{row.accepted} and {found.unit or 'a plain number'} do not go together."}
+        other = str(found.unit) or "a plain number"
+        return {"needs": f"{row.accepted} and {other} do not go together."}
     u = (
         read_number(row.accepted_uncertainty, field="accepted_uncertainty").value
         if row.accepted_uncertainty
@@ -288,7 +294,7 @@ def _compared_in(found: Result) -> Unit:
     return found.unit.in_si if found.ground is not None else found.unit
 
 
-def _difference(found: Result, other: Result | NoResult) -> dict[str, Any]:
+def _difference(found: Result, other: Result | NoResult) -> DifferenceShape:
     """Percent difference of two measured values: their difference over their mean."""
     if isinstance(other, NoResult):
         return {"needs": f"{other.row.name} has no value."}

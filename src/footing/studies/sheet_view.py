@@ -1,7 +1,6 @@
 """A sheet as a screen shows it: its columns, how many rows it has, and what is wrong with it."""
 
 from collections.abc import Sequence
-from typing import Any
 
 from footing.core.dimensions import own_words
 from footing.core.errors import FootingError
@@ -13,10 +12,11 @@ from footing.store.snapshot import StudyRows
 from footing.studies.body_table import BodyTable
 from footing.studies.columns import DataTable
 from footing.studies.computed import Problem
+from footing.studies.shapes import ColumnShape, SheetShape, StudyQuantityShape
 from footing.studies.sheets import SheetTable, key_of
 
 
-def sheet_view(table: SheetTable) -> dict[str, Any]:
+def sheet_view(table: SheetTable) -> SheetShape:
     """The sheet without its cells, which are asked for as they come into view."""
     sheet = table.sheet
     return {
@@ -29,13 +29,13 @@ def sheet_view(table: SheetTable) -> dict[str, Any]:
     }
 
 
-def column_views(columns: Sequence[SheetColumn], table: DataTable | None) -> list[dict[str, Any]]:
+def column_views(columns: Sequence[SheetColumn], table: DataTable | None) -> list[ColumnShape]:
     """The columns that somebody made, with their formulas as in print and their problems."""
     return [_column_view(column, table) for column in columns]
 
 
-def _column_view(column: SheetColumn, table: DataTable | None) -> dict[str, Any]:
-    view = {
+def _column_view(column: SheetColumn, table: DataTable | None) -> ColumnShape:
+    view: ColumnShape = {
         "id": column.id,
         "key": key_of(column),
         "name": column.name,
@@ -74,7 +74,7 @@ def _column_view(column: SheetColumn, table: DataTable | None) -> dict[str, Any]
 _COMPUTES = (SheetTable, BodyTable)
 
 
-def quantity_views(rows: StudyRows) -> list[dict[str, Any]]:
+def quantity_views(rows: StudyRows) -> list[StudyQuantityShape]:
     """The quantities of the study that formulas can name."""
     return [
         {

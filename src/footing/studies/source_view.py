@@ -1,28 +1,27 @@
 """A source as a screen shows it: what its file says, in plain words."""
 
-from typing import Any
-
 from footing.core import findings
 from footing.media.index import MediaIndex
 from footing.store.rows import Footage, Sheet, Surveyed
 from footing.studies.grounds import Grounded, media_index
 from footing.studies.keys import SourceKey
+from footing.studies.shapes import FootageShape, SourceLine
 
 _NAMED = 8  # frames that are named one by one
 
 
-def source_line(row: Footage) -> dict[str, Any]:
+def source_line(row: Footage) -> SourceLine:
     """One source in the list of sources."""
     kind = media_index(row.content).kind
     return {"id": row.id, "name": row.name, "kind": kind, "content": row.content}
 
 
-def sheet_line(row: Sheet) -> dict[str, Any]:
+def sheet_line(row: Sheet) -> SourceLine:
     """A sheet in the list of sources."""
     return {"id": str(SourceKey("sheet", row.id)), "name": row.name, "kind": "sheet", "content": ""}
 
 
-def footage_view(ground: Grounded) -> dict[str, Any]:
+def footage_view(ground: Grounded) -> FootageShape:
     """The source on the stage with what its file says."""
     row, index = ground.footage, ground.index
     found = ground.survey

@@ -5,11 +5,8 @@ The state is that of one source at a time, the one on the stage; the others are 
 
 import json
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, replace
-from threading import Condition
+from dataclasses import dataclass, replace
 from typing import Any
-
-from cachetools import LRUCache, cached
 
 from footing.core import findings
 from footing.core.fitting import NoFit
@@ -20,11 +17,10 @@ from footing.store.access import ClassStudy
 from footing.store.contents import surveyed_among
 from footing.store.reading import read_study
 from footing.store.rows import Graph, Passage, SeriesRule
-from footing.store.shelf import shared
 from footing.store.snapshot import StudyRows
 from footing.studies import door
 from footing.studies.body_view import body_view
-from footing.studies.checks import checks, sheet_checks
+from footing.studies.checks import check_shape, checks, sheet_checks
 from footing.studies.class_rules import tells_meanings
 from footing.studies.columns import DataTable
 from footing.studies.containing import contained
@@ -38,18 +34,29 @@ from footing.studies.guests import guests_of
 from footing.studies.keys import SourceKey
 from footing.studies.people import Person
 from footing.studies.results import finding_view
+from footing.studies.shapes import (
+    CheckShape,
+    FitShape,
+    GraphsShape,
+    OtherSeriesShape,
+    PassageShape,
+    QuantityShape,
+    SharedShape,
+    StateShape,
+)
 from footing.studies.sheet_view import column_views, quantity_views, sheet_view
 from footing.studies.sheets import key_of
 from footing.studies.source_view import footage_view, sheet_line, source_line
 from footing.studies.sources import FootageSource, SheetSource, Source, Sources
+from footing.studies.states import state, version_of
 
-_REMEMBERED = 16  # states
-_EMPTY: dict[str, Any] = {
+FORMAT = 1  # of the state; another number where something that was there has gone or changed
+_EMPTY: SharedShape = {
+    "sources": [],
     "footage": None,
     "sheet": None,
     "ground": None,
     "bodies": [],
-    "follow": None,
     "passages": [],
     "graphs": [],
     "fits": [],
@@ -58,13 +65,14 @@ _EMPTY: dict[str, Any] = {
     "checks": [],
     "columns": [],
     "study_quantities": [],
+    "other_series": [],
     "quantities": [],
+    "read_by_eye": [],
+    "steps": {},
 }
 
 
-def study_view(
-    study: ClassStudy, person: Person, *, source: str | int | None = None
-) -> dict[str, Any]:
+def study_view(study: ClassStudy, person: Person, *, source: str | int | None = None) -> StateShape:
     """The state of a study, JSON-ready, as seen from one of its sources.
 
     A function of the stored rows and of who asks (undo and redo are a person's own). A footage is
@@ -72,80 +80,83 @@ def study_view(
     more, it is seen from the first.
     """
     rows = read_study(study.id)
-    footages, sheets = rows.footages, rows.sheets
     undo, redo = door.undo_and_redo(study.id, person)
-    view: dict[str, Any] = {
+    known = Sources(rows)
+    how = _How(
+        study.school_class.series_look,
+        tells_meanings(study, person),
+        {row.id: known.sheet(row) for row in rows.sheets},
+    )
+    seen = _seen(known, SourceKey.read(source))
+    version = _version(rows, seen, how)
+    # nothing can be named by an edit before there is one
+    shared = (
+        _all_that_follows(known, seen, how)
+        if rows.token is None
+        else state(version, lambda: _all_that_follows(known, seen, how))
+    )
+    return {
+        **shared,
+        "format": FORMAT,
+        "version": version,
         "id": study.id,
         "seq": rows.seq,
         "undo": undo,
         "redo": redo,
-        "sources": [source_line(row) for row in footages] + [sheet_line(row) for row in sheets],
-        **_EMPTY,
+        "rules": {
+            "series_look": study.school_class.series_look,
+            "tells_meanings": study.lab is None or study.lab.tells_meanings,
+            "has_lab": study.lab is not None,
+            "may_change": person.role == "teacher",
+        },
+        "follow": follow_view(seen.row.id) if isinstance(seen, FootageSource) else None,
     }
-    known = Sources(rows)
-    view["rules"] = {
-        "series_look": study.school_class.series_look,
-        "tells_meanings": study.lab is None or study.lab.tells_meanings,
-        "has_lab": study.lab is not None,
-        "may_change": person.role == "teacher",
-    }
-    how = _How(
-        study.school_class.series_look,
-        tells_meanings(study, person),
-        {row.id: known.sheet(row) for row in sheets},
-    )
-    view["other_series"] = _other_series(rows)
-    wanted = SourceKey.read(source)
-    sheet = next((row for row in sheets if SourceKey("sheet", row.id) == wanted), None)
-    footage = next((row for row in footages if SourceKey("footage", row.id) == wanted), None)
-    if sheet is None and footage is None:
-        footage = next(iter(footages), None)
-        sheet = None if footage else next(iter(sheets), None)
-    seen = known.footage(footage) if footage else known.sheet(sheet) if sheet else None
-    now = _now(rows, seen, how)
-    view |= _shared(now, known, seen, how) if now else _all_that_follows(known, seen, how)
-    if footage is not None:
-        view["follow"] = follow_view(footage.id)
-    return view
 
 
-def _now(rows: StudyRows, seen: Source | None, how: "_How") -> str | None:
-    """Everything on which what follows rests, by name; None where nothing was edited yet.
+def _seen(known: Sources, wanted: SourceKey | None) -> Source | None:
+    """The source that is wanted, or the first."""
+    footages, sheets = known.rows.footages, known.rows.sheets
+    for row in footages:
+        if SourceKey("footage", row.id) == wanted:
+            return known.footage(row)
+    for sheet in sheets:
+        if SourceKey("sheet", sheet.id) == wanted:
+            return known.sheet(sheet)
+    if footages:
+        return known.footage(footages[0])
+    return known.sheet(sheets[0]) if sheets else None
+
+
+def _version(rows: StudyRows, seen: Source | None, how: "_How") -> str:
+    """Names everything on which a state rests.
 
     Besides the edits these are what was found in the files since, and what the teacher laid down.
     """
-    if rows.token is None:
-        return None
-    parts = (
-        (rows.study_id, rows.seq, rows.token),
+    return version_of(
+        rows.study_id,
+        (rows.seq, rows.token),
         (type(seen).__name__, seen.row.id) if seen else None,
         sorted(surveyed_among(row.content for row in rows.footages)),
         json.dumps(how.look, sort_keys=True),
         how.meanings,
     )
-    return f"state {parts}"
 
 
-@cached(LRUCache(_REMEMBERED), key=lambda now, *_: now, condition=Condition())
-def _shared(now: str, known: Sources, seen: Source | None, how: "_How") -> dict[str, Any]:
-    """What is computed, from memory or from the shelf; the same for all who look at this state.
-
-    One edit is answered, its cards are made, and every other open page asks for it: it is computed
-    once by one process, and those who come meanwhile wait for it.
-    """
-    return shared(now, lambda: _all_that_follows(known, seen, how))
-
-
-def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> dict[str, Any]:
-    """What is computed for a source, and the findings."""
-    found: dict[str, Any] = {}
+def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> SharedShape:
+    """What is computed for a source, and what all sources share."""
+    rows = known.rows
+    found = _EMPTY
     if isinstance(seen, FootageSource):
         found = _seen_from_footage(seen, how)
     elif isinstance(seen, SheetSource):
         found = _seen_from_sheet(seen, how)
-    return found | {
+    return {
+        **found,
+        "sources": [source_line(row) for row in rows.footages]
+        + [sheet_line(row) for row in rows.sheets],
+        "other_series": _other_series(rows),
         "findings": [finding_view(row, known.results) for row in known.findings],
-        "study_quantities": quantity_views(known.rows),
+        "study_quantities": quantity_views(rows),
     }
 
 
@@ -158,12 +169,13 @@ class _How:
     sheets: dict[int, SheetSource]
 
 
-def _seen_from_footage(source: FootageSource, how: _How) -> dict[str, Any]:
+def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
     ground, rows, results = source.ground, source.rows, source.fits
     measured = [(row, motion) for row, motion in source.bodies if not row.background]
     drawn = _graphs(source.tables, source.graphs, results, how)
     columns = column_views(source.columns, source.tables[0] if source.tables else None)
     return {
+        **_EMPTY,
         "footage": footage_view(ground),
         "ground": ground_view(ground, rows.footages),
         "bodies": [
@@ -177,17 +189,21 @@ def _seen_from_footage(source: FootageSource, how: _How) -> dict[str, Any]:
         ),
         "columns": columns,
         "quantities": _footage_quantities(source),
+        "read_by_eye": [{"id": one.id, "name": one.name} for one in rows.eye_sheets(source.row)],
         "steps": _steps(ground, rows, results),
     }
 
 
-def _seen_from_sheet(source: SheetSource, how: _How) -> dict[str, Any]:
+def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
     table = source.table
-    columns = [{"key": key, "name": name, "symbol": symbol} for key, name, symbol in table.named]
+    columns: list[QuantityShape] = [
+        {"key": key, "name": name, "symbol": symbol} for key, name, symbol in table.named
+    ]
     enough = any(result.parameters for result in source.fits)
     drawn = _graphs([table], source.graphs, source.fits, how)
     made = column_views(table.columns, table)
     return {
+        **_EMPTY,
         "sheet": sheet_view(table),
         "passages": [_rows_view(row) for row in source.passages.values()],
         **drawn,
@@ -204,7 +220,7 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> dict[str, Any]:
 
 def _graphs(
     of: Sequence[DataTable], stored: Sequence[Graph], results: list[FitResult], how: _How
-) -> dict[str, Any]:
+) -> GraphsShape:
     keys = of[0].keys if of else ON_FOOTAGE
     graphs = [
         graph_view(
@@ -224,29 +240,34 @@ def _graphs(
     }
 
 
-def _fit_view(result: FitResult, how: _How) -> dict[str, Any]:
-    def without(reason: str) -> dict[str, Any]:
+def _fit_view(result: FitResult, how: _How) -> FitShape:
+    def without(reason: str) -> FitShape:
         return fit_view(replace(result, points=None, outcome=NoFit(reason)))
 
     return contained(lambda: fit_view(result, meanings=how.meanings), without)
 
 
-def _no_checks(reason: str) -> list[dict[str, Any]]:
-    return [asdict(Check("checks", False, "Checks", reason, GRAPH))]
+def _no_checks(reason: str) -> list[CheckShape]:
+    return [check_shape(Check("checks", False, "Checks", reason, GRAPH))]
 
 
-def _other_series(rows: StudyRows) -> list[dict[str, Any]]:
+def _other_series(rows: StudyRows) -> list[OtherSeriesShape]:
     """What other sheets could show with a graph: each column against the first one."""
     return [
-        {"sheet": sheet.id, "x": key_of(columns[0]), "y": key_of(column), "name": column.name}
-        | {"sheet_name": sheet.name}
+        {
+            "sheet": sheet.id,
+            "x": key_of(columns[0]),
+            "y": key_of(column),
+            "name": column.name,
+            "sheet_name": sheet.name,
+        }
         for sheet in rows.sheets
         if (columns := rows.columns_of(sheet))
         for column in columns[1:]
     ]
 
 
-def _passage_view(row: Passage, ground: Grounded) -> dict[str, Any]:
+def _passage_view(row: Passage, ground: Grounded) -> PassageShape:
     decimals = ground.time_decimals
     moments = [frame_position(ground.times, frame) for frame in (row.first, row.last)]
     return {
@@ -258,7 +279,7 @@ def _passage_view(row: Passage, ground: Grounded) -> dict[str, Any]:
     }
 
 
-def _rows_view(row: Passage) -> dict[str, Any]:
+def _rows_view(row: Passage) -> PassageShape:
     return {
         "id": row.id,
         "name": row.name,
@@ -268,12 +289,12 @@ def _rows_view(row: Passage) -> dict[str, Any]:
     }
 
 
-def _footage_quantities(source: FootageSource) -> list[dict[str, str]]:
+def _footage_quantities(source: FootageSource) -> list[QuantityShape]:
     """What a graph of this source can show; angles where a second spot shows them."""
     keys = ON_A_PICTURE if source.ground.is_picture else ON_FOOTAGE
     if not any(body.motion.turning for _, body in source.bodies):
         keys = tuple(key for key in keys if key not in TURNING)
-    measured = [
+    measured: list[QuantityShape] = [
         {
             "key": key,
             "name": QUANTITIES[key].name,
@@ -281,7 +302,7 @@ def _footage_quantities(source: FootageSource) -> list[dict[str, str]]:
         }
         for key in keys
     ]
-    computed = [
+    computed: list[QuantityShape] = [
         {"key": f"c{column.id}", "name": column.name, "symbol": column.symbol}
         for column in source.columns
     ]

@@ -30,3 +30,4 @@ def static(path: str) -> str:
 templates.env.globals["static"] = static
 templates.env.trim_blocks = True
 templates.env.lstrip_blocks = True
+templates.env.auto_reload = False  # they do not change while the program runs

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 
 from footing.core.errors import Stale
 from footing.store import history
@@ -12,6 +12,7 @@ from footing.studies.keys import made_key
 from footing.studies.people import visible_study
 from footing.studies.view import study_view
 from footing.web.answers import StateResponse
+from footing.web.news import ByPage, news
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
 
@@ -24,23 +25,35 @@ def read_study(study: SeenStudy, visitor: Visitor, source: str | None = None) ->
     return StateResponse(study_view(study, visitor, source=source))
 
 
+@router.get("/studies/{study_id}/news")
+def read_news(request: Request, study: SeenStudy, visitor: Visitor, seen: ByPage) -> StateResponse:
+    """What is new since the state that a page has (`since`), and the cards of a step.
+
+    Without a state that is known here, all of it.
+    """
+    view = study_view(study, visitor, source=seen.source)
+    return StateResponse(news(request, view, seen, visitor))
+
+
 @router.post("/studies/{study_id}/edits")
 def make_edit(
-    study: SeenStudy, visitor: Visitor, request: EditRequest, source: str | None = None
+    request: Request, study: SeenStudy, visitor: Visitor, asked: EditRequest, seen: ByPage
 ) -> StateResponse:
-    """Make an edit and answer with the new state, as seen from a source.
+    """Make an edit and answer with the new state, as seen from a source; see `read_news`.
 
     A refused edit answers 422; one based on a state that has changed since answers 409, with the
     present state. The same token sent again is not a second edit.
     """
     try:
-        accepted = submit(study.id, visitor, request)
+        accepted = submit(study.id, visitor, asked)
     except Stale as error:
-        present = study_view(visible_study(visitor, study.id), visitor, source=source)
-        return StateResponse({"error": str(error), "field": None, "view": present}, status_code=409)
-    view = study_view(study, visitor, source=source)
+        present = study_view(visible_study(visitor, study.id), visitor, source=seen.source)
+        told = news(request, present, seen, visitor)
+        return StateResponse({"error": str(error), "field": None, **told}, status_code=409)
+    view = study_view(study, visitor, source=seen.source)
     made = {"made": accepted.made, "made_key": made_key(accepted.made)}
-    return StateResponse(made | {"undone": accepted.undone, "view": view})
+    told = news(request, view, seen, visitor)
+    return StateResponse(made | {"undone": accepted.undone} | told)
 
 
 @router.put("/studies/{study_id}/place", status_code=204)

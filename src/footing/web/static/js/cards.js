@@ -17,15 +17,14 @@ export class Cards {
     /** What is chosen and read above the graph comes with the cards. */
     this.line = /** @type {HTMLElement} */ (document.getElementById("fit-line"));
     this.timer = 0;
-    this.refreshing = false;
-    this.again = false;
     /** What was typed or chosen but not sent yet. @type {WeakMap<Element, string>} */
     this.unsent = new WeakMap();
     bench.addEventListener("view", () => {
       this.nameSeries();
-      this.refreshSoon();
+      if (!bench.cardsCame) this.refreshSoon();
     });
-    bench.addEventListener("step", () => this.refresh());
+    bench.addEventListener("cards", () => this.draw());
+    bench.addEventListener("step", () => bench.fetchView());
     bench.addEventListener("body", () => this.mark());
     bench.addEventListener("tool", () => this.mark());
     bench.addEventListener("options", () => this.mark());
@@ -38,6 +37,8 @@ export class Cards {
       this.unsent.set(input, input.value);
     });
     this.keepUnsent();
+    /** What was drawn last, to draw only what is new. @type {Record<string, string>} */
+    this.drawn = {};
     nameFields(element);
     nameFields(this.line);
     this.mark();
@@ -64,41 +65,48 @@ export class Cards {
 
   refreshSoon() {
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.refresh(), REFRESH_AFTER);
+    this.timer = setTimeout(() => this.bench.fetchView(), REFRESH_AFTER);
   }
 
-  /** Renew the cards; while that is under way, at most one more renewal waits. */
-  async refresh() {
-    if (this.refreshing) {
-      this.again = true;
-      return;
-    }
-    this.refreshing = true;
-    do {
-      this.again = false;
-      await this.renew().catch((error) => console.error(error));
-    } while (this.again);
-    this.refreshing = false;
-  }
-
-  async renew() {
-    const { step } = this.bench;
-    const path = `/studies/${this.bench.view.id}/cards/${step}${this.bench.asSeen}`;
+  /** Show the cards that came: those that are new, in the order that they have now. */
+  draw() {
+    clearTimeout(this.timer);
     const { element } = this;
-    const answer = await ask(path);
-    if (!answer.ok) return; // whoever is away says so elsewhere; the cards stay as they are
-    const fresh = document.createElement("template");
-    fresh.innerHTML = answer.data;
-    for (const place of [fresh.content, element, this.line]) nameFields(place);
-    const line = fresh.content.querySelector("[data-belongs=fit-line]");
-    if (line) {
-      line.remove();
-      Idiomorph.morph(this.line, [...line.childNodes], { morphStyle: "innerHTML" });
-    }
-    Idiomorph.morph(element, [...fresh.content.childNodes], { morphStyle: "innerHTML" });
+    const { step, shown } = this.bench.cards;
+    const there = new Map([...element.children].map((card) => [/** @type {HTMLElement} */ (card).dataset.card, card]));
+    const cards = shown.order.map((key) => there.get(key) ?? document.createElement("div"));
+    cards.forEach((card, nth) => {
+      /** @type {HTMLElement} */ (card).dataset.card = shown.order[nth];
+      if (!there.has(shown.order[nth])) delete this.drawn[shown.order[nth]];
+      if (element.children[nth] !== card) element.insertBefore(card, element.children[nth] ?? null);
+      this.renew(card, shown.order[nth]);
+    });
+    while (element.children.length > cards.length) element.lastElementChild.remove();
+    if ("line" in shown.html) this.renew(this.line, "line");
     this.mark();
     showGuide(element);
     element.dataset.step = step;
+  }
+
+  /** What was typed is shown as it was understood, also where that is what was there before. @param {Element} form */
+  showAsStored(form) {
+    const place = /** @type {HTMLElement | null} */ (form.closest("[data-card], #fit-line"));
+    const key = place?.dataset.card ?? "line";
+    if (!place || !(key in this.drawn)) return;
+    delete this.drawn[key];
+    this.renew(place, key);
+    this.mark();
+  }
+
+  /** Bring one card, or the line above the graph, up to date. @param {Element} place @param {string} key */
+  renew(place, key) {
+    const html = this.bench.cards.shown.html[key];
+    if (html === this.drawn[key]) return;
+    this.drawn[key] = html;
+    const fresh = document.createElement("template");
+    fresh.innerHTML = html ?? "";
+    for (const one of [fresh.content, place]) nameFields(one);
+    Idiomorph.morph(place, [...fresh.content.childNodes], { morphStyle: "innerHTML" });
   }
 
   /** Where a card names the frame that is shown. */
@@ -184,7 +192,7 @@ export class Cards {
     const answer = await ask(button.dataset.call, { method: button.dataset.verb ?? "POST" });
     message.textContent = answer.error;
     if (button.dataset.said && answer.ok) this.bench.say(button.dataset.said);
-    else if (answer.ok) this.refresh();
+    else if (answer.ok) this.bench.fetchView();
   }
 
   /** @param {HTMLFormElement} form */
@@ -196,6 +204,7 @@ export class Cards {
       input.toggleAttribute("aria-invalid", wrong);
     }
     if (answer.ok) for (const input of form.elements) this.unsent.delete(input);
+    if (answer.ok) this.showAsStored(form);
     if (answer.ok && "clear" in form.dataset) form.reset();
     if (answer.ok && form.dataset.kind === "add_body") /** @type {HTMLElement} */ (document.activeElement)?.blur(); // the keys mark again
     if (answer.ok && "stepOn" in form.dataset) this.bench.stepBy(1);

@@ -54,10 +54,13 @@ export class Edits {
    * Send an edit.
    * @param {Record<string, any>} edit
    * @param {HTMLElement | null} [message] where a refusal is shown; the stage if none is given
+   * @param {{place: (string | number)[], value: any} | null} [supposed] what is shown until the answer
    * @returns {Promise<Outcome>}
    */
-  send(edit, message = null) {
-    return this.enqueue({ edit, based_on: -1, token: newToken() }, message);
+  send(edit, message = null, supposed = null) {
+    const request = { edit, based_on: -1, token: newToken() };
+    if (supposed) this.bench.suppose(request, supposed.place, supposed.value);
+    return this.enqueue(request, message);
   }
 
   /** @param {Request} request @param {HTMLElement | null} message @returns {Promise<Outcome>} */
@@ -79,6 +82,7 @@ export class Edits {
     const response = await this.fetchUntilAnswered(JSON.stringify(request));
     const answer = await response.json().catch(() => ({ error: `Footing answered ${response.status}.` }));
     this.unsent = this.unsent.filter((one) => one !== request);
+    this.bench.answered(request);
     if (answer.undone) this.bench.say(takenBack(answer.undone));
     if (response.status >= 500) this.failed.push(request);
     this.keep();
@@ -86,9 +90,9 @@ export class Edits {
     const said = response.status >= 500 ? `“${name(request.edit)}” could not be stored. ${answer.error}` : answer.error;
     if (message) message.textContent = response.ok ? "" : said;
     else if (!response.ok) this.bench.say(said);
-    if (answer.view && asSeen === this.bench.asSeen) this.bench.setView(answer.view);
-    else if (answer.view) await this.bench.fetchView(); // another source came on the stage meanwhile
-    else if (!response.ok) this.bench.restore(); // what is shown is what is stored
+    const told = "seq" in answer;
+    if (!told) this.bench.emit("view"); // what is shown is what is stored
+    else if (asSeen !== this.bench.asSeen || !this.bench.take(answer)) await this.bench.fetchView();
     return { ok: response.ok, made: answer.made_key ?? null, field: answer.field ?? null };
   }
 
@@ -98,7 +102,8 @@ export class Edits {
     for (let faults = 0; ; ) {
       let wait = RETRY_AFTER;
       try {
-        const response = await fetch(`/api/studies/${this.bench.view.id}/edits${this.bench.asSeen}`, options);
+        const query = this.bench.asked(this.unsent.length === 1);
+        const response = await fetch(`/api/studies/${this.bench.view.id}/edits?${query}`, options);
         this.setAway(false);
         if (response.status === 500) faults += 1;
         if (response.status < 500 && response.status !== 401) return response;

@@ -51,7 +51,7 @@ export class FitTrial {
   async byHand(form) {
     const id = Number(/** @type {HTMLInputElement} */ (form.elements.namedItem("fit")).value);
     const fit = this.bench.view.fits.find((one) => one.id === id);
-    if (!fit?.parameters) return;
+    if (!fit || !("parameters" in fit)) return;
     const given = Object.fromEntries(
       fit.parameters.map((one) => {
         const slider = /** @type {HTMLInputElement} */ (form.querySelector(`[data-slide="${one.key}"]`));

@@ -271,7 +271,7 @@ export class GraphTools {
   async tryMoved(panel, series) {
     this.graph.update();
     const fit = this.bench.view.fits.find((one) => panel.data.drawn_fits.includes(one.id) && one.owner === series.owner && one.y === series.y);
-    if (!fit || this.trying) return;
+    if (!fit || !("line" in fit) || this.trying) return;
     this.trying = true;
     const moved = Object.fromEntries([...panel.moved].map(([key, place]) => [key.split("/")[1], place]));
     const tried = await this.bench.tryFit({ ...asAdded(fit), moved });

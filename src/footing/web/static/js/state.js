@@ -1,32 +1,23 @@
 // What the page knows: the study's view as the server gave it, and where the person is in it.
 
 import { ask } from "./asking.js";
+import { applied, put } from "./changes.js";
 /**
- * @typedef {{id: number, name: string, background: boolean, colour: string, path: string,
- *   kind: string, second_of: number | null, first: number | null, last: number | null,
- *   stride: number | null, spot: string, shape: string, marks: [number, number, number][],
- *   qualities: Record<string, number>, aside: number[], hidden: number[],
- *   doubts: [number, number | null, number | null, number][],
- *   asked: {first: number, last: number, count: number, proposed: number}[], counting: number[],
- *   odd: {frame: number, kind: string, said: string}[], ghosts: [number, number, number][],
- *   table: {columns: any[], rows: string[][], end_rows: number[][]},
- *   lanes: Record<string, {rows: number[], values: number[]}>,
- *   vectors: Record<string, [number, number, number][]>}} Body
- * @typedef {{id: number, footage: number, bodies: number[], first: number, last: number,
- *   at: number | null, state: string, said: string, stop_level: number}} Follow
- * @typedef {{id: number, kind: string, content: string, name: string, width: number,
- *   height: number, frames: number, first: number, last: number, stride: number,
- *   damaged: number[], moves_from: number | null, times: number[]}} Footage
- * @typedef {{id: number, name: string, first: number, last: number, text: string}} Passage
- * @typedef {{id: number | string, name: string, kind: string, content: string}} Source
- * @typedef {{id: number, kind: string, name: string, footage: number | null, rows: number,
- *   asides: Record<string, string>}} Sheet
+ * @typedef {import("./shapes.js").StateShape} View
+ * @typedef {import("./shapes.js").BodyShape} Body
+ * @typedef {import("./shapes.js").FollowShape} Follow
+ * @typedef {import("./shapes.js").FootageShape} Footage
+ * @typedef {import("./shapes.js").PassageShape} Passage
+ * @typedef {import("./shapes.js").SourceLine} Source
+ * @typedef {import("./shapes.js").SheetShape} Sheet
+ * @typedef {import("./shapes.js").GraphShape} GraphView
+ * @typedef {import("./shapes.js").SeriesShape} Series
+ * @typedef {import("./shapes.js").FitShape} FitView
+ * @typedef {import("./shapes.js").Change} Change
  * @typedef {{step: string, source: string | null, frame: number | null, body: number | null}} Place
- * @typedef {{id: number, seq: number, undo: string | null, redo: string | null,
- *   sources: Source[], footage: Footage | null, sheet: Sheet | null, ground: any,
- *   bodies: Body[], follow: Follow | null, columns: any[], study_quantities: any[],
- *   passages: Passage[], graphs: any[], fits: any[], findings: any[], checks: any[],
- *   steps: Record<string, string>}} View
+ * @typedef {{order: string[], html: Record<string, string>}} ShownCards the line above a graph is html without a place in the order
+ * @typedef {{seq: number, view?: View, since?: string, changes?: Change,
+ *   cards?: {version: string, step: string, since?: string, changes: Change}}} News
  */
 
 const OPTIONS = {
@@ -50,13 +41,21 @@ const OPTIONS = {
  * The state of the page. Events: "view" (the study changed), "frame" (the time cursor moved),
  * "body" (another body is marked next), "tool", "step", "note" (something to say at the stage),
  * "options" (how the page shows things), "follow" (how far following is), "compare", "stretch"
- * (a part of a graph was chosen), "cells" (cells of a sheet were chosen).
+ * (a part of a graph was chosen), "cells" (cells of a sheet were chosen), "cards" (other cards).
  */
 export class Bench extends EventTarget {
   /** @param {View} view @param {string} step @param {Place | null} [place] where this person left off */
   constructor(view, step, place = null) {
     super();
+    /** What is stored, as the server told it last. Nobody changes it; the next one shares what stays. */
+    this.stored = view;
+    /** What is shown: what is stored, with what is on its way to be. */
     this.view = view;
+    /** What is shown though it is not answered yet, by the edits that are on their way. @type {Map<object, Change>} */
+    this.supposed = new Map();
+    /** The cards, by the version of what they rest on. @type {{version: string, step: string, shown: ShownCards}} */
+    this.cards = { version: "", step: "", shown: { order: [], html: {} } };
+    this.cardsCame = false;
     this.place = place;
     this.step = step;
     this.tool = "";
@@ -106,6 +105,16 @@ export class Bench extends EventTarget {
     return this.sourceId === null ? "" : `?source=${this.sourceId}`;
   }
 
+  /** What the page shows, for an answer that tells only what is new. @param {boolean} [cards] whether those are wanted, too */
+  asked(cards = true) {
+    const query = new URLSearchParams();
+    if (this.sourceId !== null) query.set("source", String(this.sourceId));
+    if (this.sourceId === sourceOf(this.stored)) query.set("since", this.stored.version);
+    if (cards) query.set("step", this.step);
+    if (cards && this.cards.step === this.step) query.set("cards", this.cards.version);
+    return query;
+  }
+
   /** The body that the next click marks. @returns {Body | undefined} */
   get body() {
     return this.view.bodies.find((body) => body.id === this.bodyId) ?? this.view.bodies[0];
@@ -145,13 +154,14 @@ export class Bench extends EventTarget {
   /** How far following is, as a notice says. @param {Follow} follow */
   setFollow(follow) {
     if (follow.footage !== this.footage?.id) return;
-    this.view.follow = follow;
+    this.stored = { ...this.stored, follow };
+    this.showStored();
     this.emit("follow");
   }
 
   /**
    * The marks of a body in rising frames, those that are still on their way included.
-   * @param {Body} body @returns {[number, number, number][]}
+   * @param {Body} body @returns {number[][]}
    */
   marksOf(body) {
     const marks = new Map(body.marks.map((mark) => [mark[0], mark]));
@@ -187,21 +197,61 @@ export class Bench extends EventTarget {
     return answer.ok ? answer.data : { error: answer.error };
   }
 
-  /** Show what is stored again, after something that was shown already was refused. */
-  restore() {
-    return this.fetchView();
+  /** Show what is stored, and what is supposed beside it. */
+  showStored() {
+    this.view = [...this.supposed.values()].reduce(applied, this.stored);
+  }
+
+  /**
+   * Show something before it is stored.
+   * @param {object} edit that is on its way @param {(string | number)[]} place in the state @param {any} value
+   */
+  suppose(edit, place, value) {
+    this.supposed.set(edit, put(place, value));
+    this.showStored();
+  }
+
+  /** An edit has its answer: what is stored counts. @param {object} edit */
+  answered(edit) {
+    if (this.supposed.delete(edit)) this.showStored();
+  }
+
+  /**
+   * Take in what the server tells.
+   * @param {News} news @returns {boolean} whether it fitted to what is here
+   */
+  take(news) {
+    const overtaken = news.seq < this.stored.seq && (!news.view || sourceOf(news.view) === sourceOf(this.stored));
+    if (overtaken) return true;
+    if (!news.view && news.since !== this.stored.version) return false;
+    const view = news.view ?? applied(this.stored, news.changes);
+    this.cardsCame = this.takeCards(news.cards);
+    const own = (/** @type {View} */ { version, undo, redo, follow }) => JSON.stringify([version, undo, redo, follow]);
+    if (own(view) !== own(this.stored)) this.setView(view);
+    if (this.cardsCame) this.emit("cards");
+    this.cardsCame = false;
+    return true;
+  }
+
+  /** @param {News["cards"]} news @returns {boolean} whether they are those of this step */
+  takeCards(news) {
+    if (!news || news.step !== this.step) return false;
+    if (news.since !== undefined && news.since !== this.cards.version) return false;
+    this.cards = { version: news.version, step: news.step, shown: applied(this.cards.shown, news.changes) };
+    return true;
   }
 
   /** @param {View} view */
   setView(view) {
     const other = sourceOf(view) !== sourceOf(this.view);
-    if (view.seq < this.view.seq && !other) return;
+    if (view.seq < this.stored.seq && !other) return;
     const added = other
       ? undefined
       : view.bodies.find((body) => !this.view.bodies.some((old) => old.id === body.id));
     const fresh = other || view.footage?.content !== this.view.footage?.content;
     const before = this.view.footage;
-    this.view = view;
+    this.stored = view;
+    this.showStored();
     this.sourceId = sourceOf(view);
     if (other) this.stretch = null;
     if (added) this.bodyId = added.id;
@@ -231,12 +281,16 @@ export class Bench extends EventTarget {
 
   /** Fetch one state after the other, until the latest that was wanted is here. */
   async fetchWanted() {
+    let whole = false;
     while (this.fetchAgain) {
       this.fetchAgain = false;
       const source = this.sourceId;
-      const answer = await ask(`/api/studies/${this.view.id}${this.asSeen}`);
-      const view = answer.ok ? answer.data : null;
-      if (view && this.sourceId === source) this.setView(view); // unless another is wanted by now
+      const query = this.asked();
+      if (whole) query.delete("since");
+      whole = false;
+      const answer = await ask(`/api/studies/${this.view.id}/news?${query}`);
+      if (!answer.ok || this.sourceId !== source) continue; // unless another is wanted by now
+      if (!this.take(answer.data)) this.fetchAgain = whole = true;
     }
   }
 

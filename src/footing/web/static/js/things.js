@@ -105,30 +105,30 @@ export class Things {
   /** @param {number[]} at */
   placeZero(at) {
     const [x, y] = at;
-    this.bench.view.ground.zero = at;
-    return this.edits.send({ kind: "set_zero", footage: this.bench.footage.id, x, y });
+    const supposed = { place: ["ground", "zero"], value: at };
+    return this.edits.send({ kind: "set_zero", footage: this.bench.footage.id, x, y }, null, supposed);
   }
 
   /** @param {number[]} at */
   placeHeight(at) {
     const [x, y] = at;
-    this.bench.view.ground.height_zero = at;
-    return this.edits.send({ kind: "set_height_zero", footage: this.bench.footage.id, x, y });
+    const supposed = { place: ["ground", "height_zero"], value: at };
+    return this.edits.send({ kind: "set_height_zero", footage: this.bench.footage.id, x, y }, null, supposed);
   }
 
   /** @param {number} angle */
   turnAxes(angle) {
-    const { ground } = this.bench.view;
-    const { flip_x, flip_y } = ground;
-    ground.angle = angle;
+    const { flip_x, flip_y } = this.bench.view.ground;
     const degrees = ((angle * 180) / Math.PI).toFixed(1);
-    return this.edits.send({ kind: "turn_axes", footage: this.bench.footage.id, angle: degrees, flip_x, flip_y });
+    const edit = { kind: "turn_axes", footage: this.bench.footage.id, angle: degrees, flip_x, flip_y };
+    return this.edits.send(edit, null, { place: ["ground", "angle"], value: angle });
   }
 
   /** @param {{id: number, at: number[]}} corner */
   moveCorner({ id, at }) {
-    this.corner(id).at = at;
-    return this.edits.send({ kind: "move_plane_point", point: id, x: at[0], y: at[1] });
+    const nth = this.bench.view.ground.plane.points.indexOf(this.corner(id));
+    const supposed = { place: ["ground", "plane", "points", nth, "at"], value: at };
+    return this.edits.send({ kind: "move_plane_point", point: id, x: at[0], y: at[1] }, null, supposed);
   }
 
   /** @param {{tool: string, start: number[], end: number[]}} line */
@@ -141,8 +141,10 @@ export class Things {
   async placeLength({ id, start, end }) {
     const { bench } = this;
     if (id) {
-      Object.assign(this.length(id), { start, end });
-      await this.edits.send({ kind: "move_known_length", known_length: id, ...ends(start, end) });
+      const lengths = bench.view.ground.known_lengths;
+      const nth = lengths.indexOf(this.length(id));
+      const supposed = { place: ["ground", "known_lengths", nth], value: { ...lengths[nth], start, end } };
+      await this.edits.send({ kind: "move_known_length", known_length: id, ...ends(start, end) }, null, supposed);
       return;
     }
     bench.setTool("");

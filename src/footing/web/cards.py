@@ -1,0 +1,170 @@
+"""The cards of a step: which there are, and their HTML, each made anew only when it could differ.
+
+What a card reads of the state is found in its template, so that a card whose parts are the same as
+when it was made last is not made again.
+"""
+
+import hashlib
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from jinja2 import nodes
+
+from footing.core.curves import CURVES, Curve
+from footing.core.formulas.functions import FUNCTIONS
+from footing.core.quantities import QUANTITIES
+from footing.core.units import LENGTH_UNITS, MASS_UNITS
+from footing.store import shelf
+from footing.studies.ground_view import unit_choices
+from footing.studies.looks import COLOURS, LOOKS
+from footing.studies.shapes import SharedShape, StateShape
+from footing.web.steps import Step, cards_of
+from footing.web.templating import templates
+
+_LINE_KEY, _LINE = (
+    "line",
+    "_fit_line.html",
+)  # belongs elsewhere on the page, and comes with the cards of Graph
+_OF_A_PERSON = {"format", "version", "id", "seq", "undo", "redo", "rules", "follow"}
+_FROM_THE_STATE = {"unit_choices": {"ground"}, "usual_curve": {"graphs", "sheet"}}
+_LASTING = {  # what never changes while the program runs
+    "quantities": QUANTITIES,
+    "curves": CURVES,
+    "colours": list(COLOURS),
+    "functions": FUNCTIONS.values(),
+    "length_units": LENGTH_UNITS,
+    "mass_units": MASS_UNITS,
+    "looks": LOOKS,
+}
+
+
+@dataclass(frozen=True)
+class Cards:
+    """The cards of a step as they are shown.
+
+    version : names everything on which they rest
+    of : the version of the state that they show
+    order : their keys, from the top
+    html : of each, and under ``line`` of what stands above the graph
+    besides : what they show that is not in the state, as a digest
+    """
+
+    version: str
+    of: str
+    order: list[str]
+    html: dict[str, str]
+    besides: str
+
+    @property
+    def shown(self) -> dict[str, Any]:
+        """What the page gets."""
+        return {"order": self.order, "html": self.html}
+
+
+def cards(
+    step: Step,
+    view: StateShape,
+    besides: dict[str, Any],
+    *,
+    before: Cards | None = None,
+    seen: SharedShape | None = None,
+) -> Cards:
+    """The cards of a step; the same for all who see the same.
+
+    Parameters
+    ----------
+    besides : what they show that is not in the state
+    before, seen : cards that were made already, and the state that they show, if known
+    """
+    own = {"rules": view["rules"], "follow": view["follow"], **besides}
+    digest = hashlib.sha256(repr(sorted(own.items())).encode()).hexdigest()[:16]
+    version = f"{view['version']} {step} {digest}"
+
+    def make() -> Cards:
+        context = _context(step, view, besides)
+        known = before if before and before.besides == digest else None
+        html: dict[str, str] = {}
+        for key, template in _templates(step, view):
+            may_stay = known is not None and key in known.html and _same_parts(template, seen, view)
+            html[key] = known.html[key] if known and may_stay else _rendered(template, context)
+        order = [key for key in html if key != _LINE_KEY]
+        return Cards(version, view["version"], order, html, digest)
+
+    return shelf.shared(f"cards {version}", make)
+
+
+def _same_parts(template: str, seen: SharedShape | None, view: StateShape) -> bool:
+    """Whether all that a template reads of the state is as it was."""
+    parts = parts_read(template) - _OF_A_PERSON
+    return seen is not None and all(seen.get(part) == view.get(part) for part in parts)
+
+
+def _rendered(template: str, context: dict[str, Any]) -> str:
+    return templates.get_template(template).render(context)
+
+
+def cards_before(study_id: int, version: str | None) -> Cards | None:
+    """Cards of a study that somebody has, if they are still known."""
+    if version is None or not version.startswith(f"{study_id}."):
+        return None
+    known: Cards | None = shelf.found(f"cards {version}")
+    return known
+
+
+def _templates(step: Step, view: StateShape) -> Iterable[tuple[str, str]]:
+    for card in cards_of(step, view):
+        yield card.key, card.template
+    if step == Step.GRAPH:
+        yield _LINE_KEY, _LINE
+
+
+def _context(step: Step, view: StateShape, besides: dict[str, Any]) -> dict[str, Any]:
+    own = {
+        "view": view,
+        "step": step,
+        "unit_choices": unit_choices(view["ground"]),
+        "families": _families(),
+        "usual_curve": _usual_curve(view),
+    }
+    return _LASTING | own | besides
+
+
+@cache
+def _families() -> dict[str, list[Curve]]:
+    """The named curves under the names of their families."""
+    found: dict[str, list[Curve]] = {}
+    for curve in CURVES.values():
+        found.setdefault(curve.family, []).append(curve)
+    return found
+
+
+def _usual_curve(view: StateShape) -> str:
+    """The curve that is offered first for what the first graph shows."""
+    graph = next(iter(view["graphs"]), None)
+    series = graph["series"] if graph else []
+    if view["sheet"] or not series:
+        return "line"
+    quantity = QUANTITIES.get(series[0]["y"])
+    if quantity is None or graph is None or graph["x"] != "t":
+        return "quadratic" if quantity is not None and quantity.order == 0 else "line"
+    return ("quadratic", "line", "level")[min(max(quantity.order, 0), 2)]
+
+
+@cache
+def parts_read(template: str) -> frozenset[str]:
+    """The parts of the state that a template reads, with those that it includes."""
+    source, _, _ = templates.env.loader.get_source(templates.env, template)  # type: ignore[union-attr]
+    tree = templates.env.parse(source)
+    found: set[str] = set()
+    for attribute in tree.find_all(nodes.Getattr):
+        if isinstance(attribute.node, nodes.Name) and attribute.node.name == "view":
+            found.add(attribute.attr)
+    for variable in tree.find_all(nodes.Name):
+        found |= _FROM_THE_STATE.get(variable.name, set())
+    for other in tree.find_all((nodes.Include, nodes.FromImport)):
+        name = getattr(other, "template", None)
+        if isinstance(name, nodes.Const):
+            found |= parts_read(str(name.value))
+    return frozenset(found)

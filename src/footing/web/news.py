@@ -1,0 +1,92 @@
+"""What a page is told: the state, or how that which it has becomes the present one; and cards."""
+
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from fastapi import Depends, Request
+
+from footing.studies import phones
+from footing.studies.difference import difference
+from footing.studies.lists import own_formulas
+from footing.studies.people import Person
+from footing.studies.shapes import SharedShape, StateShape
+from footing.studies.states import earlier
+from footing.web.cards import Cards, cards, cards_before
+from footing.web.phone_code import phone_code
+from footing.web.steps import Step
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What a page shows when it asks.
+
+    source : that is on its stage
+    since : the version of the state that it has
+    step : whose cards it wants to have, too
+    cards : the version of those that it has
+    """
+
+    source: str | None = None
+    since: str | None = None
+    step: Step | None = None
+    cards: str | None = None
+
+
+def _seen(
+    source: str | None = None,
+    since: str | None = None,
+    step: Step | None = None,
+    cards: str | None = None,
+) -> Seen:
+    return Seen(source, since, step, cards)
+
+
+ByPage = Annotated[Seen, Depends(_seen)]
+
+
+def news(request: Request, view: StateShape, seen: Seen, visitor: Person) -> dict[str, Any]:
+    """The state, or what is new in it; with the cards of a step, if they are wanted."""
+    before = earlier(view["id"], seen.since)
+    found: dict[str, Any] = {"seq": view["seq"]}
+    if before is None:
+        found["view"] = view
+    else:
+        # what is a person's own, and not known of the page, is told every time
+        found |= {"since": seen.since, "changes": difference(before, view) or {}}
+    if seen.step is not None:
+        found["cards"] = _news_of_cards(request, view, seen.step, seen, visitor, before)
+    return found
+
+
+def _news_of_cards(
+    request: Request,
+    view: StateShape,
+    step: Step,
+    seen: Seen,
+    visitor: Person,
+    state: SharedShape | None,
+) -> dict[str, Any]:
+    known = cards_before(view["id"], seen.cards)
+    shown = known if known and state is not None and known.of == seen.since else None
+    made = step_cards(request, view, step, visitor, before=shown, seen=state)
+    since = {} if known is None else {"since": known.version}
+    changes = difference(known.shown, made.shown) if known else {"to": made.shown}
+    return {"version": made.version, "step": step, "changes": changes or {}, **since}
+
+
+def step_cards(
+    request: Request,
+    view: StateShape,
+    step: Step,
+    visitor: Person,
+    *,
+    before: Cards | None = None,
+    seen: SharedShape | None = None,
+) -> Cards:
+    """The cards of a step as somebody sees them; see `cards`."""
+    link = phones.open_link(view["id"], visitor) if step == Step.SOURCES else None
+    besides = {
+        "phone": phone_code(request, link) if link else None,
+        "own_formulas": own_formulas(visitor) if step == Step.GRAPH else [],
+    }
+    return cards(step, view, besides, before=before, seen=seen)

@@ -1,0 +1,716 @@
+// Made of studies/shapes.py by tools/shapes/make.py; what is changed here is lost.
+
+/** How points of a series are drawn, by choice of a class or a graph; dashed for its fits. */
+export interface SeriesRule {
+  form?: string;
+  size?: number;
+  joined?: string;
+  colour?: string;
+  dashed?: boolean;
+}
+
+/** A series of another sheet that a graph shows, by the keys of its columns. */
+export interface OtherSeries {
+  sheet: number;
+  x: string;
+  y: string;
+}
+
+/** What is said about a parameter, as typed: where to start or what it is, and its bounds. */
+export interface GivenParameter {
+  value: string;
+  fixed: boolean;
+  low: string;
+  high: string;
+}
+
+/** Something by its key and name. */
+export interface NamedKey {
+  id: number;
+  name: string;
+}
+
+/** One source in the list of sources. */
+export interface SourceLine {
+  id: number | string;
+  name: string;
+  kind: string;
+  content: string;
+}
+
+/** A video or a picture on the stage. times : of each frame, s */
+export interface FootageShape {
+  id: number;
+  kind: string;
+  content: string;
+  name: string;
+  width: number;
+  height: number;
+  frames: number;
+  first: number;
+  last: number;
+  stride: number;
+  notes: string[];
+  facts: string[][];
+  damaged: number[];
+  surveyed: boolean;
+  moves_from: number | null;
+  times: number[];
+}
+
+/** A sheet on the stage, without its cells. */
+export interface SheetShape {
+  id: number;
+  kind: string;
+  name: string;
+  footage: number | null;
+  rows: number;
+  asides: Record<string, string>;
+}
+
+/** A known length: its ends in pixels, and what was typed. */
+export interface KnownLengthShape {
+  id: number;
+  frame: number;
+  start: number[];
+  end: number[];
+  pixels: string;
+  placing: string;
+  typed: string;
+  unit: string;
+  own_unit: string;
+  text: string;
+  uncertainty: string;
+  hidden: boolean;
+  nearer: string;
+  apart: string;
+  in_plane: string;
+}
+
+/** A corner or another point of an oblique view. */
+export interface PlanePointShape {
+  id: number;
+  place: number;
+  at: number[];
+  across: string;
+  along: string;
+  residual: string;
+}
+
+/** An oblique view. */
+export interface PlaneShape {
+  frame: number;
+  across: string;
+  along: string;
+  unit: string;
+  points: PlanePointShape[];
+  problem: string | null;
+  uncertainty: string | null;
+  residuals: boolean;
+}
+
+/** Where times come from, and what that does. */
+export interface ClockShape {
+  kind: string;
+  typed: string;
+  first: number | null;
+  last: number | null;
+  rate: string;
+  step: string;
+  likely: string | null;
+  offer: string;
+  offer_text: string;
+  consequence: string;
+  uncertainty: string;
+}
+
+/** The scale, in words. */
+export interface ScaleShape {
+  text: string;
+  relative: string;
+  disagree: boolean;
+}
+
+/** What is placed at Ground, and what follows. angle, up : rad; levelled : the line's kind */
+export interface GroundShape {
+  zero: number[];
+  zero_text: string;
+  zero_placed: boolean;
+  angle: number;
+  angle_text: string;
+  flip_x: boolean;
+  flip_y: boolean;
+  quarter: number;
+  mirror: boolean;
+  up: number;
+  up_text: string;
+  levelled: string | null;
+  height_zero: number[] | null;
+  zero_frame: number | null;
+  pixel_uncertainty: string;
+  length_unit: string;
+  study_unit: string;
+  scale: ScaleShape | null;
+  known_lengths: KnownLengthShape[];
+  plane: PlaneShape | null;
+  arms: Record<string, number[]> | null;
+  sense: string[];
+  clock: ClockShape;
+  readout: string;
+  camera_distance: string;
+  others: NamedKey[];
+}
+
+/** What stands above a column of a body's table; ``computed`` where somebody made it. */
+export interface TableColumnShape {
+  key?: string;
+  name?: string;
+  symbol?: string;
+  subscript?: string;
+  unit?: string;
+  digits?: number | null;
+  digits_as?: string;
+  highlighted?: boolean;
+  computed?: boolean;
+  note?: string;
+}
+
+/** A body's table: printed cells by rows, and which rows of each column are at an end. */
+export interface TableShape {
+  columns: TableColumnShape[];
+  rows: string[][];
+  end_rows: number[][];
+}
+
+/** A quantity over time: rows among the counting marks, and values there. */
+export interface LaneShape {
+  rows: number[];
+  values: number[];
+}
+
+/** A mark that is odd, and what is odd about it. */
+export interface OddShape {
+  frame: number;
+  kind: string;
+  said: string;
+}
+
+/** A stretch of frames that following left open; ``shown``: frame, x, y, quality of a few. */
+export interface AskedShape {
+  first: number;
+  last: number;
+  count: number;
+  proposed: number;
+  shown: ((number | null)[])[];
+}
+
+/** A body. marks, ghosts : frame, x, y; doubts : frame, x, y, quality; vectors : row, dx, dy */
+export interface BodyShape {
+  id: number;
+  name: string;
+  background: boolean;
+  kind: string;
+  second_of: number | null;
+  members: number[];
+  problem: string | null;
+  look: number;
+  colour: string;
+  shape: string;
+  path: string;
+  mass: string;
+  mass_unit: string;
+  size: string;
+  size_unit: string;
+  spot: string;
+  first: number | null;
+  last: number | null;
+  stride: number | null;
+  marks: number[][];
+  qualities: Record<number, number>;
+  aside: number[];
+  reasons: Record<number, string>;
+  hidden: number[];
+  doubts: ((number | null)[])[];
+  asked: AskedShape[];
+  counting: number[];
+  odd: OddShape[];
+  ghosts: number[][];
+  table: TableShape;
+  lanes: Record<string, LaneShape>;
+  vectors: Record<string, number[][]>;
+}
+
+/** How far following is. */
+export interface FollowShape {
+  id: number;
+  footage: number;
+  bodies: number[];
+  first: number;
+  last: number;
+  at: number | null;
+  state: string;
+  said: string;
+  stop_level: number;
+}
+
+/** A passage, in frames or rows. */
+export interface PassageShape {
+  id: number;
+  name: string;
+  first: number;
+  last: number;
+  text: string;
+}
+
+/** What stands on the horizontal axis. */
+export interface AcrossShape {
+  name: string;
+  unit: string;
+}
+
+/** One series of a graph. points : number, x, y, ± of x, ± of y */
+export interface SeriesShape {
+  key: string;
+  place: number;
+  owner: string;
+  owner_id: number;
+  owner_name: string;
+  of: Record<string, number>;
+  x: string;
+  y: string;
+  name: string;
+  symbol: string;
+  unit: string;
+  colour: string;
+  path: string;
+  hollow: boolean;
+  size: number;
+  joined: string;
+  every: number;
+  points: number[][];
+  guest: boolean;
+}
+
+/** A point that is set aside. */
+export interface AsidePointShape {
+  number: number;
+  x: number;
+  y: number;
+}
+
+/** Where the axes begin and end. */
+export interface RangesShape {
+  x_low: number;
+  x_high: number;
+  y_low: number;
+  y_high: number;
+}
+
+/** That the upper quantity hardly changes, what it is shown beside, and its close range. */
+export interface SteadyShape {
+  text: string;
+  beside: string;
+  ranges: RangesShape;
+}
+
+/** A number that a fit gives, with all its uncertainty. */
+export interface ReadingShape {
+  key: string;
+  label: string;
+  formula: string[][];
+  text: string;
+  alone: string;
+  besides: string;
+  rests_on: string;
+  interval: string;
+  outside: boolean;
+  held: boolean;
+  plain: string;
+}
+
+/** A fit as it was asked for. */
+export interface FitHead {
+  id: number;
+  owner: string;
+  owner_name: string;
+  of: Record<string, number>;
+  body: number | null;
+  passages: number[];
+  points: number[] | null;
+  x: string;
+  y: string;
+  curve: string;
+  formula: string;
+  given: Record<string, GivenParameter>;
+  weights: string;
+  digits: number | null;
+  may_weigh: boolean;
+  label_text: string;
+  dashed: boolean;
+  colour_name: string;
+  colour: string;
+  box: number[] | null;
+  title: string | null;
+  names: string[];
+  symbols: string[][];
+  n: number;
+  series: string;
+}
+
+/** A fit that comes to nothing, and why. */
+export interface FitWithout {
+  id: number;
+  owner: string;
+  owner_name: string;
+  of: Record<string, number>;
+  body: number | null;
+  passages: number[];
+  points: number[] | null;
+  x: string;
+  y: string;
+  curve: string;
+  formula: string;
+  given: Record<string, GivenParameter>;
+  weights: string;
+  digits: number | null;
+  may_weigh: boolean;
+  label_text: string;
+  dashed: boolean;
+  colour_name: string;
+  colour: string;
+  box: number[] | null;
+  title: string | null;
+  names: string[];
+  symbols: string[][];
+  n: number;
+  series: string;
+  reason: string;
+}
+
+/** A fit with what it comes to. line : x, y; residuals : number, x, residual */
+export interface FitWith {
+  id: number;
+  owner: string;
+  owner_name: string;
+  of: Record<string, number>;
+  body: number | null;
+  passages: number[];
+  points: number[] | null;
+  x: string;
+  y: string;
+  curve: string;
+  formula: string;
+  given: Record<string, GivenParameter>;
+  weights: string;
+  digits: number | null;
+  may_weigh: boolean;
+  label_text: string;
+  dashed: boolean;
+  colour_name: string;
+  colour: string;
+  box: number[] | null;
+  title: string | null;
+  names: string[];
+  symbols: string[][];
+  n: number;
+  series: string;
+  reason: null;
+  equations: string[];
+  plain_equation: string;
+  over: string;
+  parameters: ReadingShape[];
+  readings: ReadingShape[];
+  sense: string | null;
+  at_bound: string[];
+  rival: string;
+  problem: string | null;
+  weighed: string;
+  scatter: string;
+  sum_of_squares: string;
+  r: string;
+  r_squared: string | null;
+  correlations: string[][];
+  line: number[][];
+  residuals: number[][];
+}
+
+/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. */
+export interface GraphShape {
+  id: number | null;
+  place: number;
+  x: string;
+  across: AcrossShape;
+  ys: string[];
+  include_zero: boolean;
+  own_title: string;
+  title: string;
+  error_bars: boolean;
+  hidden: number[];
+  looks: Record<string, SeriesRule>;
+  others: OtherSeries[];
+  typed_ranges: Record<string, number[]>;
+  x_title: string;
+  y_title: string;
+  own_axis_titles: string[];
+  axis_titles_made: string[];
+  sketch: number[][];
+  legend: boolean;
+  mixed_units: boolean;
+  series: SeriesShape[];
+  asides: AsidePointShape[];
+  ranges: RangesShape;
+  steady: SteadyShape | null;
+  notes: string[];
+  spec: Record<string, any>;
+  residual_spec: Record<string, any>;
+  drawn_fits: number[];
+  guest_fits: (FitWith | FitWithout)[];
+}
+
+/** Which of two fits of the same points is better. */
+export interface ChoiceShape {
+  fits: number[];
+  said: string;
+}
+
+/** A contribution to an uncertainty; ``share`` in percent of its square. */
+export interface ShareShape {
+  source: string;
+  text: string;
+  share: number;
+}
+
+/** A finding beside an accepted value; only ``needs`` where that cannot be. */
+export interface ComparisonShape {
+  needs?: string | null;
+  percent?: string | null;
+  verdict?: string;
+  distance?: string;
+  opposite_sign?: boolean;
+  accepted?: string;
+}
+
+/** A finding beside another one; only ``needs`` where that cannot be. */
+export interface DifferenceShape {
+  needs?: string | null;
+  name?: string;
+  percent?: string | null;
+  verdict?: string;
+  distance?: string;
+}
+
+/** A finding as it was kept. */
+export interface FindingHead {
+  id: number;
+  fit: number | null;
+  reading: string | null;
+  name: string;
+  symbol: string;
+  other: number | null;
+  formula: string | null;
+  as_size: boolean;
+  highlighted: boolean;
+  accepted: string;
+  accepted_uncertainty: string;
+}
+
+/** A finding that has no value, and why. */
+export interface FindingWithout {
+  id: number;
+  fit: number | null;
+  reading: string | null;
+  name: string;
+  symbol: string;
+  other: number | null;
+  formula: string | null;
+  as_size: boolean;
+  highlighted: boolean;
+  accepted: string;
+  accepted_uncertainty: string;
+  reason: string;
+}
+
+/** A finding with its value ± uncertainty, budget and comparisons. */
+export interface FindingWith {
+  id: number;
+  fit: number | null;
+  reading: string | null;
+  name: string;
+  symbol: string;
+  other: number | null;
+  formula: string | null;
+  as_size: boolean;
+  highlighted: boolean;
+  accepted: string;
+  accepted_uncertainty: string;
+  reason: null;
+  of: string;
+  shown_formula: string | null;
+  text: string;
+  unit: string;
+  interval: string;
+  budget: ShareShape[];
+  accepted_unit: string;
+  comparison: ComparisonShape | null;
+  difference: DifferenceShape | null;
+}
+
+/** A soundness check; ``step`` is where to go, ``number`` of a mark or a row. */
+export interface CheckShape {
+  key: string;
+  sound: boolean;
+  title: string;
+  reason: string;
+  step: string;
+  number: number | null;
+}
+
+/** A column that somebody made, as it stands. */
+export interface ColumnHead {
+  id: number;
+  key: string;
+  name: string;
+  symbol: string;
+  shown_symbol: string;
+  unit: string;
+  formula: string | null;
+  highlighted: boolean;
+  digits: number | null;
+  digits_as: string;
+  uncertainty: string;
+  scatter: string;
+  seed: number;
+  problem: string | null;
+  notes: string[];
+  echo: string | null;
+  shown_unit: string;
+  own_unit: string;
+}
+
+/** A column; ``span``: where its formula is wrong. */
+export interface ColumnShape {
+  id: number;
+  key: string;
+  name: string;
+  symbol: string;
+  shown_symbol: string;
+  unit: string;
+  formula: string | null;
+  highlighted: boolean;
+  digits: number | null;
+  digits_as: string;
+  uncertainty: string;
+  scatter: string;
+  seed: number;
+  problem: string | null;
+  notes: string[];
+  echo: string | null;
+  shown_unit: string;
+  own_unit: string;
+  span?: [number, number] | null;
+}
+
+/** What a graph can show. */
+export interface QuantityShape {
+  key: string;
+  name: string;
+  symbol: string;
+}
+
+/** A quantity of the study that formulas can name. */
+export interface StudyQuantityShape {
+  id: number;
+  symbol: string;
+  shown_symbol: string;
+  name: string;
+  typed: string;
+  unit: string;
+  own_unit: string;
+}
+
+/** What another sheet could show with a graph. */
+export interface OtherSeriesShape {
+  sheet: number;
+  x: string;
+  y: string;
+  name: string;
+  sheet_name: string;
+}
+
+/** What the class laid down, and whether this person may change it. */
+export interface RulesShape {
+  series_look: SeriesRule;
+  tells_meanings: boolean;
+  has_lab: boolean;
+  may_change: boolean;
+}
+
+/** The graphs of a source with their fits. */
+export interface GraphsShape {
+  graphs: GraphShape[];
+  fits: (FitWith | FitWithout)[];
+  choices: ChoiceShape[];
+}
+
+/** What is the same for all who look at a source. */
+export interface SharedShape {
+  graphs: GraphShape[];
+  fits: (FitWith | FitWithout)[];
+  choices: ChoiceShape[];
+  sources: SourceLine[];
+  footage: FootageShape | null;
+  sheet: SheetShape | null;
+  ground: GroundShape | null;
+  bodies: BodyShape[];
+  passages: PassageShape[];
+  findings: (FindingWith | FindingWithout)[];
+  checks: CheckShape[];
+  columns: ColumnShape[];
+  quantities: QuantityShape[];
+  study_quantities: StudyQuantityShape[];
+  other_series: OtherSeriesShape[];
+  read_by_eye: NamedKey[];
+  steps: Record<string, string>;
+}
+
+/** The state of a study as one person sees it from one of its sources. */
+export interface StateShape {
+  graphs: GraphShape[];
+  fits: (FitWith | FitWithout)[];
+  choices: ChoiceShape[];
+  sources: SourceLine[];
+  footage: FootageShape | null;
+  sheet: SheetShape | null;
+  ground: GroundShape | null;
+  bodies: BodyShape[];
+  passages: PassageShape[];
+  findings: (FindingWith | FindingWithout)[];
+  checks: CheckShape[];
+  columns: ColumnShape[];
+  quantities: QuantityShape[];
+  study_quantities: StudyQuantityShape[];
+  other_series: OtherSeriesShape[];
+  read_by_eye: NamedKey[];
+  steps: Record<string, string>;
+  format: number;
+  version: string;
+  id: number;
+  seq: number;
+  undo: string | null;
+  redo: string | null;
+  rules: RulesShape;
+  follow: FollowShape | null;
+}
+
+/** How a value becomes another one. */
+export interface Change {
+  to?: any;
+  fields?: Record<string, Change>;
+  without?: string[];
+  items?: Record<string, Change>;
+  rows?: [number, number, any[]];
+}
+
+export type FitShape = FitWith | FitWithout;
+
+export type FindingShape = FindingWith | FindingWithout;
