@@ -1,5 +1,6 @@
 """A body as a screen shows it: its marks, its table, its lane."""
 
+from functools import partial
 from threading import Lock
 
 import numpy as np
@@ -17,6 +18,7 @@ from footing.store.snapshot import StudyRows
 from footing.studies.body_table import BodyTable
 from footing.studies.doubts import stretches
 from footing.studies.grounds import Grounded
+from footing.studies.kept import Kept
 from footing.studies.looks import LOOKS
 from footing.studies.motions import BodyMotion
 from footing.studies.shapes import BodyShape, LaneShape, OddShape, TableColumnShape, TableShape
@@ -46,7 +48,24 @@ def table_columns(ground: Grounded, body: BodyMotion) -> tuple[QuantityKey, ...]
 def body_view(
     row: Body, rows: StudyRows, body: BodyMotion, ground: Grounded, table: BodyTable
 ) -> BodyShape:
-    """A body with its marks in pixels and its quantities in numbers as they are shown."""
+    """A body with its marks in pixels and its quantities in numbers as they are shown.
+
+    That of a body that no edit touched is kept, unless columns that somebody made stand in its
+    table, since these may rest on anything.
+    """
+    make = partial(_body_view, row, rows, body, ground, table)
+    if table.columns:
+        return make()
+    of = (row, rows.marks_of(row), rows.hidden_of(row), rows.doubts_of(row))
+    return _views.get(row.id, (*of, rows.members_of(row), body, ground), make)
+
+
+_views: Kept[BodyShape] = Kept(64)
+
+
+def _body_view(
+    row: Body, rows: StudyRows, body: BodyMotion, ground: Grounded, table: BodyTable
+) -> BodyShape:
     look = LOOKS[row.look]
     columns = {key: body.motion.column(key) for key in table_columns(ground, body)}
     return {

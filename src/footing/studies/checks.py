@@ -1,6 +1,7 @@
 """The soundness checks of a source, from what is known about it."""
 
 from collections.abc import Sequence
+from functools import partial
 
 import numpy as np
 
@@ -15,6 +16,7 @@ from footing.studies.columns import series
 from footing.studies.fit_effects import readout_share
 from footing.studies.fits import FitResult
 from footing.studies.grounds import Grounded
+from footing.studies.kept import Kept
 from footing.studies.motions import BodyMotion
 from footing.studies.shapes import CheckShape, ColumnShape, GraphShape
 
@@ -71,26 +73,34 @@ def _fits(fits: list[FitResult]) -> list[Check | None]:
     """What the fits give away: each kind of check once, with the shakiest fit."""
     found: dict[str, Check] = {}
     for fit in fits:
-        points, outcome = fit.points, fit.outcome
-        if points is None or not isinstance(outcome, Fit):
-            continue
-        said = [
-            fit_soundness.enough_points(outcome),
-            fit_soundness.intercept(outcome, points.across.variable.unit, points.up.variable.unit),
-        ]
-        if points.up.covariance is None:  # neighbours that share marks do not scatter freely
-            said += [
-                fit_soundness.pattern(outcome, points.x, points.numbers),
-                fit_soundness.outliers(outcome, points.x, points.numbers),
-            ]
-        if fit.effects is not None and fit.ground is not None and points.up.covariance is None:
-            said.append(fit_soundness.together(float(fit.effects.together.max())))
-        if points.across.variable.is_time and points.up.variable.order == 0:
-            said.append(fit_soundness.impact(points.x, points.y, points.numbers))
-        for check in said:
-            if check is not None and (check.key not in found or not check.sound):
+        for check in _of_fits.get(fit.row.id, (fit,), partial(_of_fit, fit)):
+            if check.key not in found or not check.sound:
                 found[check.key] = check
     return list(found.values())
+
+
+_of_fits: Kept[list[Check]] = Kept(200)
+
+
+def _of_fit(fit: FitResult) -> list[Check]:
+    """What one fit gives away."""
+    points, outcome = fit.points, fit.outcome
+    if points is None or not isinstance(outcome, Fit):
+        return []
+    said = [
+        fit_soundness.enough_points(outcome),
+        fit_soundness.intercept(outcome, points.across.variable.unit, points.up.variable.unit),
+    ]
+    if points.up.covariance is None:  # neighbours that share marks do not scatter freely
+        said += [
+            fit_soundness.pattern(outcome, points.x, points.numbers),
+            fit_soundness.outliers(outcome, points.x, points.numbers),
+        ]
+    if fit.effects is not None and fit.ground is not None and points.up.covariance is None:
+        said.append(fit_soundness.together(float(fit.effects.together.max())))
+    if points.across.variable.is_time and points.up.variable.order == 0:
+        said.append(fit_soundness.impact(points.x, points.y, points.numbers))
+    return [check for check in said if check is not None]
 
 
 def _graphs(graphs: Sequence[GraphShape], columns: Sequence[ColumnShape]) -> list[Check | None]:
@@ -207,11 +217,21 @@ def _span(ground: Grounded, rows: StudyRows, bodies: list[tuple[Body, BodyMotion
     if ground.is_picture:
         return None
     counting = sum(len(body.frames) for _, body in bodies)
-    marks = (mark for body in rows.bodies_of(ground.footage) for mark in rows.marks_of(body))
-    outside = sum(not ground.counts(mark.frame) for mark in marks)
+    outside = sum(_marks_outside(ground, body, rows) for body in rows.bodies_of(ground.footage))
     survey = ground.survey
     moving = None
     if survey and not survey.get("problem"):
         begins = survey["moves_from"]
         moving = begins is not None and begins <= ground.footage.last
     return soundness.something_in_span(marks=counting, outside=outside, moving=moving)
+
+
+_outside: Kept[int] = Kept(200)
+
+
+def _marks_outside(ground: Grounded, body: Body, rows: StudyRows) -> int:
+    """How many marks of a body lie outside the span."""
+    marks = rows.marks_of(body)
+    return _outside.get(
+        body.id, (ground, marks), lambda: sum(not ground.counts(mark.frame) for mark in marks)
+    )

@@ -27,6 +27,8 @@ class Change(TypedDict, total=False):
 
 def difference(before: object, after: object) -> Change | None:
     """How ``before`` becomes ``after``, both JSON-ready; None where they are the same."""
+    if before is after:  # a part that was kept
+        return None
     if isinstance(before, dict) and isinstance(after, dict):
         return _of_objects(before, after)
     if isinstance(before, list | tuple) and isinstance(after, list | tuple):

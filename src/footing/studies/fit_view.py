@@ -13,6 +13,7 @@ from footing.core.formulas.printing import equation, numbered
 from footing.core.meaning import Reading
 from footing.studies.columns import Series
 from footing.studies.fits import FitResult
+from footing.studies.kept import Kept
 from footing.studies.looks import COLOURS
 from footing.studies.shapes import ChoiceShape, FitHead, FitShape, ReadingShape
 
@@ -22,6 +23,16 @@ _MORE = 1.05  # times what the fit alone says, from which both are shown
 
 def fit_view(result: FitResult, *, meanings: bool = True) -> FitShape:
     """A fit as it is shown; without ``meanings`` students say themselves what numbers mean."""
+    if not result.row.id:  # one that is only tried
+        return _fit_view(result, meanings=meanings)
+    of = (result, meanings)
+    return _views.get(result.row.id, of, lambda: _fit_view(result, meanings=meanings))
+
+
+_views: Kept[FitShape] = Kept(200)
+
+
+def _fit_view(result: FitResult, *, meanings: bool) -> FitShape:
     row, table = result.row, result.table
     view: FitHead = {
         "id": row.id,

@@ -24,7 +24,7 @@ _CURVE_POINTS = 120
 _SWING_POINTS = 480
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class FitResult:
     """A fit with what it comes to now.
 

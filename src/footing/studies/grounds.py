@@ -1,5 +1,6 @@
 """From stored pixels to lengths and times: the ground of one source, read from its rows."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property, lru_cache
@@ -20,16 +21,17 @@ from footing.core.units import LENGTH_UNITS, Typed, metres_in, read_number, to_s
 from footing.media.index import MediaIndex
 from footing.store.contents import stored_index, survey_of
 from footing.store.database import connected
-from footing.store.rows import Footage, Ground, KnownLength, PlanePoint, Surveyed
+from footing.store.rows import Footage, Ground, KnownLength, Mark, PlanePoint, Surveyed
 from footing.store.rows import Plane as PlaneRow
 from footing.store.snapshot import StudyRows
 from footing.studies.containing import is_readable
+from footing.studies.kept import Kept
 
 CORNERS = 4
 _BASE = "m"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Grounded:
     """A source with its ground, ready to turn marks into motion.
 
@@ -311,27 +313,31 @@ def media_index(content: str) -> MediaIndex:
 
 
 def grounded(footage: Footage, rows: StudyRows) -> Grounded:
-    """A source with its ground."""
+    """A source with its ground; the same one as before where nothing about it changed."""
     plane = rows.plane_of(footage)
-    return Grounded(
-        footage,
-        rows.ground_of(footage),
-        media_index(footage.content),
-        survey_of(footage.content),
-        rows.known_lengths_of(footage),
-        plane,
-        rows.plane_points_of(footage) if plane else (),
-        _spots(footage, rows),
-        rows.unit or _BASE,
-    )
+    ground, survey = rows.ground_of(footage), survey_of(footage.content)
+    lengths = rows.known_lengths_of(footage)
+    points = rows.plane_points_of(footage) if plane else ()
+    still = [rows.marks_of(body) for body in rows.bodies_of(footage) if body.background]
+    unit = rows.unit or _BASE
+
+    def make() -> Grounded:
+        index = media_index(footage.content)
+        spots = _spots(still)
+        return Grounded(footage, ground, index, survey, lengths, plane, points, spots, unit)
+
+    of = (footage, ground, survey, lengths, plane, points, still, unit)
+    return _grounds.get(footage.id, of, make)
 
 
-def _spots(footage: Footage, rows: StudyRows) -> tuple[Spot, ...]:
+_grounds: Kept[Grounded] = Kept(200)
+
+
+def _spots(marked: Sequence[Sequence[Mark]]) -> tuple[Spot, ...]:
     """The background spots that are marked in more than one frame; at most two are used."""
     found = []
-    for body in rows.bodies_of(footage):
-        marks = rows.marks_of(body)
-        if body.background and len(marks) > 1:
+    for marks in marked:
+        if len(marks) > 1:
             frames = np.array([mark.frame for mark in marks], dtype=np.int64)
             found.append(Spot(frames, np.array([(mark.x, mark.y) for mark in marks])))
     return tuple(found[:2])

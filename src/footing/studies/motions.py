@@ -1,26 +1,24 @@
 """The motion of each body of a source: its marks on their ground, and what follows from others."""
 
-from collections.abc import Hashable
+from collections.abc import Sequence
 from dataclasses import dataclass
-from threading import Lock
+from functools import partial
 
 import numpy as np
-from cachetools import LRUCache, cached
 
-from footing.core.arrays import FloatArray, IntArray, by_value
+from footing.core.arrays import FloatArray, IntArray
 from footing.core.ground import heights
 from footing.core.motion import Motion, turning
 from footing.core.steadying import seen_in, steadied
 from footing.core.units import read_number, to_si
-from footing.store.rows import Body
+from footing.store.rows import Body, HiddenFrame, Mark
 from footing.store.snapshot import StudyRows
 from footing.studies.containing import is_readable
 from footing.studies.grounds import Grounded
+from footing.studies.kept import Kept
 
-_REMEMBERED = 100  # motions
 
-
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class BodyMotion:
     """The counting frames of a body, its marks there in pixels (steadied), and its motion.
 
@@ -34,20 +32,32 @@ class BodyMotion:
 
 
 def motions(ground: Grounded, rows: StudyRows) -> dict[int, BodyMotion]:
-    """Motion of every body of a source, by its key."""
+    """Motion of every body of a source, by its key; that of a body that no edit touched is kept."""
     bodies = rows.bodies_of(ground.footage)
-    found = {row.id: _own_motion(ground, row, rows) for row in bodies if row.kind == "marked"}
+    found = {row.id: _marked_motion(ground, row, rows) for row in bodies if row.kind == "marked"}
     for row in bodies:
         if row.second_of_id is not None and row.second_of_id in found:
-            first = found[row.second_of_id]
-            found[row.second_of_id] = _turning_by(first, found[row.id])
+            first, second = found[row.second_of_id], found[row.id]
+            make = partial(_turning_by, first, second)
+            key = row.second_of_id
+            found[key] = _motions.get(("turning", key), (first, second), make)
     for row in bodies:
         if row.kind != "marked":
             members = (rows.get(Body, member.other_id) for member in rows.members_of(row))
             parts = [(member, found[member.id]) for member in members if member is not None]
-            derive = _centre if row.kind == "centre" else _relative
-            found[row.id] = derive(ground, parts)
+            derive = partial(_centre if row.kind == "centre" else _relative, ground, parts)
+            found[row.id] = _motions.get(("derived", row.id), (ground, row.kind, parts), derive)
     return found
+
+
+_motions: Kept[BodyMotion] = Kept(400)
+
+
+def _marked_motion(ground: Grounded, row: Body, rows: StudyRows) -> BodyMotion:
+    marks, hidden = rows.marks_of(row), rows.hidden_of(row)
+    of = (ground, row.first, row.last, marks, hidden)
+    make = partial(_own_motion, ground, row, marks, hidden)
+    return _motions.get(("marked", row.id), of, make)
 
 
 def reference_frame(ground: Grounded) -> int:
@@ -56,7 +66,9 @@ def reference_frame(ground: Grounded) -> int:
     return int(common[0]) if len(common) else int(ground.spots[0].frames[0])
 
 
-def _own_motion(ground: Grounded, row: Body, rows: StudyRows) -> BodyMotion:
+def _own_motion(
+    ground: Grounded, row: Body, marks: Sequence[Mark], hidden_in: Sequence[HiddenFrame]
+) -> BodyMotion:
     """Motion from marks; those set aside, outside the span or its own frames, do not count.
 
     Where background spots are marked, frames in which one of them is not do not count either.
@@ -65,7 +77,7 @@ def _own_motion(ground: Grounded, row: Body, rows: StudyRows) -> BodyMotion:
     last = np.inf if row.last is None else row.last
     counting = [
         mark
-        for mark in rows.marks_of(row)
+        for mark in marks
         if not mark.aside
         and ground.counts(mark.frame)
         and (ground.is_picture or first <= mark.frame <= last)
@@ -76,7 +88,7 @@ def _own_motion(ground: Grounded, row: Body, rows: StudyRows) -> BodyMotion:
         kept = np.isin(frames, seen_in(ground.spots, frames))
         frames, pixels = frames[kept], pixels[kept]
         pixels = steadied(pixels, frames, ground.spots, reference=reference_frame(ground))
-    hidden = np.array([one.frame for one in rows.hidden_of(row)], dtype=np.int64)
+    hidden = np.array([one.frame for one in hidden_in], dtype=np.int64)
     breaks = np.unique(np.searchsorted(frames, hidden) - 1)
     return _on_ground(ground, frames, pixels, breaks=breaks[breaks >= 0])
 
@@ -96,26 +108,7 @@ def _on_ground(
         error_shapes=_error_shapes(ground, pixels),
         breaks=breaks,
     )
-    return BodyMotion(frames, pixels, _kept(motion))
-
-
-def _name(motion: Motion) -> Hashable:
-    """A name for all that a motion is computed from."""
-    turns = motion.turning
-    return by_value(
-        *(motion.times, motion.positions, motion.heights, motion.up),
-        *(motion.position_uncertainty, motion.error_shapes, motion.breaks),
-        by_value(turns.index, turns.angles, turns.uncertainty) if turns else None,
-    )
-
-
-@cached(LRUCache(_REMEMBERED), key=_name, lock=Lock())
-def _kept(motion: Motion) -> Motion:
-    """A motion; where nothing about it changed the one from before, with its columns.
-
-    An edit touches one body or none, and the others need not be computed again.
-    """
-    return motion
+    return BodyMotion(frames, pixels, motion)
 
 
 def _error_shapes(ground: Grounded, pixels: FloatArray) -> FloatArray | None:
@@ -149,7 +142,7 @@ def _turning_by(body: BodyMotion, second: BodyMotion) -> BodyMotion:
         breaks=old.breaks,
         turning=how,
     )
-    return BodyMotion(body.frames, body.pixels, _kept(made))
+    return BodyMotion(body.frames, body.pixels, made)
 
 
 def _common(parts: list[tuple[Body, BodyMotion]]) -> tuple[IntArray, list[IntArray]]:
@@ -186,7 +179,7 @@ def _centre(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMotio
         position_uncertainty=u,
     )
     pixels = ground.axes.to_pixels(np.asarray(positions), ground.flattening)
-    return BodyMotion(frames, pixels, _kept(motion))
+    return BodyMotion(frames, pixels, motion)
 
 
 def _relative(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMotion:
@@ -200,7 +193,7 @@ def _relative(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMot
     u = float(np.hypot(one.motion.position_uncertainty, other.motion.position_uncertainty))
     times = ground.times[frames]
     motion = Motion(times, positions, heights=high, up=_up(ground), position_uncertainty=u)
-    return BodyMotion(frames, one.pixels[rows[0]], _kept(motion))
+    return BodyMotion(frames, one.pixels[rows[0]], motion)
 
 
 def _empty(ground: Grounded, problem: str) -> BodyMotion:

@@ -14,6 +14,7 @@ from footing.studies.containing import contained
 from footing.studies.fit_effects import Ground
 from footing.studies.fits import FitResult, fit_result
 from footing.studies.grounds import Grounded, grounded
+from footing.studies.kept import Kept
 from footing.studies.motions import BodyMotion, motions
 from footing.studies.results import NoResult, Results
 from footing.studies.sheets import SheetTable, key_of, table_of
@@ -97,10 +98,18 @@ class FootageSource:
         assert row.body_id is not None
         table = self.every_table[row.body_id]
         ground = self.ground_of(row.body_id)
-        return contained(
-            lambda: fit_result(row, table, self.passages, self.quantities, ground=ground),
-            lambda reason: FitResult(row, table, None, None, NoFit(reason)),
-        )
+
+        def make() -> FitResult:
+            return contained(
+                lambda: fit_result(row, table, self.passages, self.quantities, ground=ground),
+                lambda reason: FitResult(row, table, None, None, NoFit(reason)),
+            )
+
+        if not {row.x, row.y} <= set(table.measured_keys):  # a made column may rest on anything
+            return make()
+        passages, quantities = tuple(self.passages.values()), self.rows.quantities
+        of = (row, table.row, table.body, self.ground, table.asides, passages, quantities)
+        return _fits.get(row.id, of, make)
 
     def ground_of(self, body_id: int) -> Ground:
         """What a fit of one of its bodies rests on."""
@@ -147,6 +156,7 @@ class SheetSource:
         )
 
 
+_fits: Kept[FitResult] = Kept(200)
 Source = FootageSource | SheetSource
 
 
