@@ -81,7 +81,13 @@ def test_vendored_versions_are_those_of_the_manifest() -> None:
     assert all(f"`{file.name}`" in manifest for file in vendor.iterdir() if file.suffix != ".md")
 
 
-@pytest.mark.parametrize("package", ["store", "bench"])
+PACKAGES = (
+    *("store", "bench", "studies", "web", "media", "jobs", "formats", "demo"),
+    *("core", "core/fitting", "core/formulas", "core/following"),
+)
+
+
+@pytest.mark.parametrize("package", PACKAGES)
 def test_the_map_of_a_package_names_each_of_its_rooms(package: str) -> None:
     folder = PROJECT / "src/footing" / package
     said = (folder / "__init__.py").read_text().split('"""')[1]

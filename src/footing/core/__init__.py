@@ -9,4 +9,16 @@ Coordinates, units, time (every docstring in this package means these):
 - *Angles*: radians, counter-clockwise as seen, from +x towards +y.
 - *Uncertainty*: always a standard uncertainty, in the unit of what it belongs to.
 - What is not there is absent; NaN never stands for "not marked".
+
+Rooms:
+
+- `arrays`, `errors`, `texts`: names that all others use
+- `units`, `dimensions`, `quantities`: what numbers are of; `formulas` in them
+- `timing`, `ground`, `plane`, `steadying`: from pixels and frames to lengths and times
+- `windows`, `kinematics`, `speed`, `paths`, `motion`: what the marks of a body give; `oddities`
+- `measured`: its columns as formulas take them; `covariances` of what shares marks
+- `curves`, `starting`, `fitting`, `choosing`, `straightening`: curves through points
+- `meaning`, `effects`, `findings`: what comes of them, and how sure that is
+- `soundness`, `fit_soundness`: classic mistakes; `axes` that do not mislead
+- `following`: a body through the frames of a footage
 """

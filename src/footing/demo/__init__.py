@@ -1,8 +1,9 @@
 """The winter fair at Larkmoor: clips with known truth, and the studies of class 9K.
 
 - `painting`: textures and shapes; `filming`: exposure, noise, encoding
-- `scenes`: what happens in each clip, from known physics; `render`: writes clips and truth
+- `scenes`: what happens in each clip, from known physics (`kicksled`, `balcony`, `footbridge`,
+  `curling`); `render`: writes clips and truth
 - `seed`: fills the database, through the same edits that a person makes
 
-The clips and their truth are part of the project (``clips/``). The application never reads truth.
+The clips and their truth are part of the project (`clips`). The application never reads truth.
 """

@@ -14,4 +14,5 @@
 - `clearing`: removing what nothing needs any more
 - `records`, `sql`: rows one by one, and statements that are written out
 - `media`: uploaded files by content
+- `shelf`: what processes share of what they worked out
 """

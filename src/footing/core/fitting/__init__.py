@@ -1,4 +1,9 @@
-"""Least-squares fits: straight to the values where a curve is linear in them, else by search."""
+"""Least-squares fits: straight to the values where a curve is linear in them, else by search.
+
+- `least_squares`: the way in; `problem`: points, weights and what is given; `result`
+- `linear`, `searching`: the two ways
+- `influence` of points on parameters; `togetherness`: marks that err together
+"""
 
 from footing.core.fitting.influence import Influence, influence
 from footing.core.fitting.least_squares import fit_curve, fit_weighted

@@ -1,1 +1,6 @@
-"""Formulas as people write them on paper: read, checked for their units, computed, printed."""
+"""Formulas as people write them on paper: read, checked for their units, computed, printed.
+
+- `syntax`: what a formula consists of; `parsing`: reading one; `functions` that it may name
+- `checking`: its units; `computing`: its values, with `slopes` and over `rows`
+- `printing`: as MathML
+"""
