@@ -1,9 +1,12 @@
 """What the scripts of the page keep to."""
 
+import json
 import re
 import subprocess
 import sys
 from pathlib import Path
+
+import pytest
 
 from footing.web import app
 
@@ -32,3 +35,26 @@ def test_types_of_the_scripts_are_those_of_the_state(tmp_path: Path) -> None:
     maker = Path(__file__).parents[2] / "tools/shapes/make.py"
     subprocess.run([sys.executable, str(maker), str(made)], check=True)
     assert made.read_text() == (_SCRIPTS / "shapes.d.ts").read_text()
+
+
+@pytest.mark.parametrize("count", [0, 1, 2, 7, 8, 41])
+def test_a_film_strip_is_filled_from_coarse_to_fine(count: int) -> None:
+    script = f"""
+const {{ coarseToFine }} = await import("{(_SCRIPTS / "film-strip.js").as_uri()}");
+process.stdout.write(JSON.stringify(coarseToFine({count})));
+"""
+    done = subprocess.run(
+        ["node", "--input-type=module", "-e", script], capture_output=True, text=True, check=True
+    )
+    order = json.loads(done.stdout)
+    assert sorted(one["place"] for one in order) == list(range(count))
+    for shown in range(1, len(order) + 1):  # each place has its own picture, or stands in for one
+        covered = {
+            place
+            for one in order[:shown]
+            for place in range(one["place"], one["place"] + one["reach"])
+        }
+        assert covered >= set(range(count))
+    reaches = [one["reach"] for one in order]
+    assert reaches == sorted(reaches, reverse=True)
+    assert reaches[-1:] == [1][: len(order)]

@@ -1,12 +1,11 @@
 // The score: film strip, lanes and passages on one time axis, with the time cursor through all.
 
+import { FilmStrip } from "./film-strip.js";
 import { Lanes } from "./lanes.js";
 import { svg } from "./svg.js";
 import { AXIS, LABELS, TimeAxis } from "./time-axis.js";
-import { turning } from "./turning.js";
 
 const STRIP = 44;
-const FAINT = 0.3;
 const PASSAGES = 26;
 
 export class Score {
@@ -18,13 +17,11 @@ export class Score {
    */
   constructor(bench, frames, edits, element) {
     this.bench = bench;
-    this.frames = frames;
     this.edits = edits;
     this.element = element;
     /** @type {HTMLElement} */
     this.time = element.querySelector("#time");
-    /** @type {HTMLCanvasElement} */
-    this.strip = element.querySelector("#strip");
+    this.strip = new FilmStrip(bench, frames, element.querySelector("#strip"), STRIP);
     /** @type {SVGElement} */
     this.lanes = element.querySelector("#lanes");
     /** @type {HTMLFormElement} */
@@ -80,7 +77,7 @@ export class Score {
       ...this.spanHandles(),
       svg("g", { class: "cursor" }),
     );
-    this.drawStrip();
+    this.strip.draw(this.axis, LABELS);
     this.drawCursor();
   }
 
@@ -169,45 +166,6 @@ export class Score {
         "aria-valuemax": this.bench.footage.frames - 1,
       }, [svg("rect", { x: x - 10, y: 0, width: 20, height: STRIP, fill: "transparent" }), svg("path", { d: `${tab}M${x},0V${STRIP}` })]);
     });
-  }
-
-  async drawStrip() {
-    const { footage } = this.bench;
-    const ratio = window.devicePixelRatio;
-    const width = Math.max(this.axis.right - LABELS, 1);
-    const { quarter, mirror } = this.bench.view.ground;
-    const turned = turning(footage, quarter, mirror);
-    const slot = Math.max((STRIP * turned.width) / turned.height, 26);
-    const count = Math.ceil(width / slot);
-    const key = [footage.content, width, this.axis.domain, count, quarter, mirror].join();
-    if (this.stripKey === key) return;
-    this.stripKey = key;
-    const { strip } = this;
-    strip.width = width * ratio;
-    strip.height = STRIP * ratio;
-    const context = strip.getContext("2d");
-    const [wide, high] = quarter % 180 ? [STRIP, slot] : [slot, STRIP];
-    const [a, b, c, d] = turned.matrix.map((value) => value * ratio);
-    const draw = (/** @type {ImageBitmap} */ picture, /** @type {number} */ k) => {
-      context.setTransform(a, b, c, d, (k + 0.5) * slot * ratio, (STRIP / 2) * ratio);
-      context.drawImage(picture, -wide / 2, -high / 2, wide, high);
-    };
-    const waiting = Array.from({ length: count }, (_, k) => k);
-    const load = async () => {
-      for (let k = waiting.shift(); k !== undefined; k = waiting.shift()) {
-        const picture = await this.frames.load(this.axis.frameNear(LABELS + (k + 0.5) * slot), "thumb");
-        if (this.stripKey !== key) return;
-        if (!picture) continue;
-        draw(picture, k);
-      }
-    };
-    const first = await this.frames.load(this.axis.frameNear(LABELS + 0.5 * slot), "thumb");
-    if (first && this.stripKey === key) {
-      context.globalAlpha = FAINT; // until its own picture is there, each place shows the first one
-      for (const k of waiting) draw(first, k);
-      context.globalAlpha = 1;
-    }
-    await Promise.all([load(), load()]);
   }
 
   drawCursor() {
