@@ -19,7 +19,7 @@ from footing.store import tables
 from footing.store.cluster import Cluster
 from footing.store.database import bind, bound_url, connected, database, unbind
 from footing.store.migrations import apply_migrations
-from footing.studies.people import Person, person
+from footing.studies.school.people import Person, person
 from tests.films import numbered_film
 
 # a machine may be busy; and the same examples each time: chance does not decide what is green

@@ -88,7 +88,7 @@ def teacher(
     from footing import serving
     from footing.settings import settings
     from footing.store.database import connected
-    from footing.studies import lists, people
+    from footing.studies.school import lists, people
 
     if not name.strip():
         raise Refused("A teacher needs a name.")

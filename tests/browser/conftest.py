@@ -10,7 +10,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expec
 
 from footing.serving import running
 from footing.settings import Settings
-from footing.studies.people import Person, sign_in
+from footing.studies.school.people import Person, sign_in
 from footing.web.app import create_app
 from footing.web.security import COOKIE
 from tests.browser.hands import Hands

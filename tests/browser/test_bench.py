@@ -13,7 +13,7 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, Route, expect
 
 from footing.settings import Settings
-from footing.studies.people import Person
+from footing.studies.school.people import Person
 from tests.browser.hands import Hands
 from tests.conftest import World
 from tests.films import numbered_film

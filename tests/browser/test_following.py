@@ -15,7 +15,7 @@ from playwright.sync_api import expect
 
 from footing.settings import Settings
 from footing.store.database import bound_url
-from footing.studies.people import Person
+from footing.studies.school.people import Person
 from tests.browser.hands import Hands, number_of, truth_of
 from tests.conftest import World, do_the_work
 from tests.jobs.test_jobs import rolling_film

@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, Route, expect
 
-from footing.studies.people import Person
+from footing.studies.school.people import Person
 from tests.browser.hands import Hands
 from tests.conftest import World
 

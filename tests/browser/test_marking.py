@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Route, expect
 
 from footing.settings import Settings
-from footing.studies.people import Person
+from footing.studies.school.people import Person
 from tests.browser.hands import Hands
 from tests.conftest import World
 from tests.studies.steps import Tab

@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, Page, Playwright, expect
 
 from footing.demo.filming import write_video
 from footing.settings import Settings
-from footing.studies.people import sign_in
+from footing.studies.school.people import sign_in
 from footing.web.security import COOKIE
 from tests.browser.conftest import launched
 from tests.browser.hands import Hands, number_of, truth_of

@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import expect
 
 from footing.demo.filming import write_video
-from footing.studies.people import Person
+from footing.studies.school.people import Person
 from tests.browser.hands import Hands, number_of
 from tests.conftest import World
 

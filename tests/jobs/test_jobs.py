@@ -17,7 +17,7 @@ from footing.store.database import bound_url
 from footing.store.notices import Listener, notify
 from footing.store.tables import Follow, Media
 from footing.studies.door import submit
-from footing.studies.follows import FollowRequest, ask_follow, control
+from footing.studies.films.follows import FollowRequest, ask_follow, control
 from tests.conftest import World, do_the_work
 from tests.core.test_witnesses import film, slide
 from tests.studies.steps import Tab

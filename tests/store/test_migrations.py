@@ -10,7 +10,7 @@ from footing.core.errors import Refused
 from footing.store import tables
 from footing.store.database import bind, connected, database, unbind
 from footing.store.migrations import apply_migrations, pending
-from footing.studies.people import person
+from footing.studies.school.people import person
 from tests.studies.steps import Tab
 
 OLDER = Path(__file__).with_name("older")

@@ -4,7 +4,7 @@ from pathlib import Path
 import pytest
 
 from footing.settings import Settings
-from footing.studies import uploads
+from footing.studies.films import uploads
 from tests.conftest import World
 from tests.films import numbered_film
 from tests.studies.steps import Tab

@@ -12,10 +12,10 @@ from footing.store.classes import latest_edit
 from footing.store.mapping import CONTENT, KINDS, values
 from footing.store.reading import read_study
 from footing.store.records import as_row
-from footing.studies import uploads
 from footing.studies.door import Accepted, EditRequest, submit
-from footing.studies.people import Person
-from footing.studies.view import study_view
+from footing.studies.films import uploads
+from footing.studies.school.people import Person
+from footing.studies.views.view import study_view
 
 _REQUEST: TypeAdapter[EditRequest] = TypeAdapter(EditRequest)
 

@@ -8,10 +8,10 @@ import pytest
 from footing.core.errors import Refused, Stale
 from footing.store.reading import read_study
 from footing.store.rows import Footage
-from footing.studies import moments
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.following import FollowedBody, FollowMarks
-from footing.studies.sources import Sources
+from footing.studies.model.sources import Sources
+from footing.studies.queries import moments
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab, all_rows
 

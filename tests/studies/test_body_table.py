@@ -7,8 +7,8 @@ import pytest
 
 from footing.store.reading import read_study
 from footing.store.rows import Body
-from footing.studies.body_table import BodyTable
-from footing.studies.sources import Sources
+from footing.studies.model.body_table import BodyTable
+from footing.studies.model.sources import Sources
 from tests.studies.conftest import Measured
 
 U = 0.005  # m: half a pixel

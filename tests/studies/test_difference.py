@@ -11,7 +11,7 @@ import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
-from footing.studies.difference import difference
+from footing.studies.views.difference import difference
 
 SCRIPTS = Path(__file__).parents[2] / "src/footing/web/static/js"
 APPLY = f"""

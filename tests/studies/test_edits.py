@@ -10,8 +10,8 @@ from footing.core.errors import Refused, Stale
 from footing.settings import Settings
 from footing.store import history
 from footing.store.clearing import forget_media
-from footing.studies import uploads
 from footing.studies.edits import AnyEdit
+from footing.studies.films import uploads
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab, all_rows
 

@@ -4,8 +4,8 @@ import gc
 
 import pytest
 
-from footing.studies import states
-from footing.studies.kept import Kept
+from footing.studies.model.kept import Kept
+from footing.studies.views import states
 from tests.studies.conftest import Measured
 from tests.studies.test_edits import EXAMPLES, filled
 

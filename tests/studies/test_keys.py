@@ -3,7 +3,7 @@
 import pytest
 
 from footing.core.errors import NotThere
-from footing.studies.keys import OwnerKey, SourceKey, made_key
+from footing.studies.model.keys import OwnerKey, SourceKey, made_key
 
 
 @pytest.mark.parametrize("key", [OwnerKey("body", 7), OwnerKey("sheet", 3)])

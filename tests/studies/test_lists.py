@@ -8,16 +8,16 @@ import pytest
 from footing.core.errors import NotThere, Refused
 from footing.settings import Settings
 from footing.store.tables import CONTENT, Edit, Study
-from footing.studies.copying import duplicate
-from footing.studies.lists import (
+from footing.studies.school.copying import duplicate
+from footing.studies.school.lists import (
     classes_of,
     remove_study,
     rename_study,
     take_back_study,
 )
-from footing.studies.people import visible_study
-from footing.studies.places import Place, leave_off, left_off
-from footing.studies.tidying import tidy
+from footing.studies.school.people import visible_study
+from footing.studies.school.places import Place, leave_off, left_off
+from footing.studies.school.tidying import tidy
 from tests.conftest import World
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab

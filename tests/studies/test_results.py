@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from footing.store.reading import read_study
-from footing.studies.sources import Sources
+from footing.studies.model.sources import Sources
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab
 

@@ -7,8 +7,8 @@ import pytest
 
 from footing.core.errors import FootingError, Refused
 from footing.core.formulas.syntax import WrongFormula
-from footing.studies import tables_out
-from footing.studies.graph_file import filled
+from footing.studies.queries import tables_out
+from footing.studies.views.graph_file import filled
 from tests.studies.conftest import typed_sheet
 from tests.studies.steps import Tab
 

@@ -12,7 +12,7 @@ from footing.core.errors import Refused
 from footing.settings import Settings
 from footing.store.reading import read_study
 from footing.store.rows import Footage
-from footing.studies.sources import Sources
+from footing.studies.model.sources import Sources
 from tests.films import numbered_film
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab
@@ -135,7 +135,7 @@ def test_replacing_the_file_keeps_the_ground_and_drops_what_has_no_frame(
 def test_a_file_of_another_size_cannot_take_the_place(
     measured: Measured, films: Path, settings: Settings
 ) -> None:
-    from footing.studies import uploads
+    from footing.studies.films import uploads
 
     small = numbered_film(films / "small.mp4", frames=5, size=(240, 180))
     content = uploads.take_in(small, settings)

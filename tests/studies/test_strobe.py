@@ -11,7 +11,7 @@ from footing.core.errors import Refused
 from footing.settings import Settings
 from footing.store.reading import read_study
 from footing.store.rows import Body
-from footing.studies.strobe import strobe
+from footing.studies.queries.strobe import strobe
 from tests.films import numbered_film
 from tests.studies.steps import Tab
 

@@ -11,8 +11,8 @@ from footing.settings import Settings
 from footing.store.database import database
 from footing.store.media import media_path
 from footing.store.tables import Cells, FailedSignIn, Footage, Media, PhoneLink, SignIn, Upload
-from footing.studies.people import sign_in
-from footing.studies.tidying import tidy
+from footing.studies.school.people import sign_in
+from footing.studies.school.tidying import tidy
 from tests.conftest import World
 from tests.studies.conftest import Measured, typed_sheet
 from tests.studies.steps import Tab, all_rows

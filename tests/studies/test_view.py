@@ -11,7 +11,7 @@ from footing.core.axes import axis_range
 from footing.core.errors import Refused
 from footing.store.records import change
 from footing.store.tables import Media
-from footing.studies import tables_out
+from footing.studies.queries import tables_out
 from tests.conftest import World
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab

@@ -7,7 +7,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from footing.settings import Settings
-from footing.studies.people import Person, sign_in
+from footing.studies.school.people import Person, sign_in
 from footing.web.app import create_app
 from footing.web.security import COOKIE
 from tests.conftest import World

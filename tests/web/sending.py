@@ -5,7 +5,7 @@ from typing import Any
 
 import httpx2 as httpx
 
-from footing.studies.people import Person
+from footing.studies.school.people import Person
 from tests.web.conftest import Browserless
 
 PIECES = {"Tus-Resumable": "1.0.0", "Content-Type": "application/offset+octet-stream"}

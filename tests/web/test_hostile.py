@@ -24,7 +24,7 @@ from footing.settings import Settings
 from footing.store import reading
 from footing.store.database import database
 from footing.store.tables import FailedSignIn, SignIn, Teacher
-from footing.studies import people
+from footing.studies.school import people
 from footing.web.app import create_app
 from footing.web.security import COOKIE
 from tests.conftest import World

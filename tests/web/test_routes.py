@@ -8,7 +8,7 @@ from fastapi.routing import APIRoute
 from starlette.testclient import TestClient
 
 from footing.settings import Settings
-from footing.studies import people
+from footing.studies.school import people
 from footing.web.app import create_app
 from footing.web.pages import home, phone, workbench
 from footing.web.security import COOKIE

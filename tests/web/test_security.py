@@ -5,8 +5,8 @@ import pytest
 
 from footing.settings import Settings
 from footing.store.tables import SignIn
-from footing.studies import uploads
-from footing.studies.people import Person
+from footing.studies.films import uploads
+from footing.studies.school.people import Person
 from footing.web.security import COOKIE
 from tests.conftest import World
 from tests.films import numbered_film

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 
 from footing.settings import Settings
 from footing.store.tables import Footage, Media, PhoneLink, Upload
-from footing.studies import uploads
+from footing.studies.films import uploads
 from footing.web.app import create_app
 from tests.conftest import World
 from tests.films import numbered_film, numbered_picture, sound_film

@@ -12,7 +12,8 @@ from types import NoneType, UnionType
 from typing import Union, get_args, get_origin, get_type_hints, is_typeddict
 
 from footing.store.rows import GivenParameter, OtherSeries, SeriesRule
-from footing.studies import difference, shapes
+from footing.studies import shapes
+from footing.studies.views import difference
 
 TARGET = Path(__file__).parents[2] / "src/footing/web/static/js/shapes.d.ts"
 _PLAIN = {str: "string", int: "number", float: "number", bool: "boolean", NoneType: "null"}

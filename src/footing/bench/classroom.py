@@ -18,7 +18,8 @@ from footing.bench.measuring import line, seconds
 from footing.bench.site import demo_site, demo_teacher, new_study
 from footing.settings import Settings
 from footing.store.database import connected
-from footing.studies import people, uploads
+from footing.studies.films import uploads
+from footing.studies.school import people
 from footing.web.security import COOKIE
 
 _CLASSES = (30, 60)  # groups at once

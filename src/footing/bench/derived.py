@@ -20,7 +20,8 @@ from footing.bench.site import demo_class, demo_site, demo_teacher, new_study
 from footing.settings import Settings
 from footing.store.classes import studies_of
 from footing.store.database import connected
-from footing.studies import people, uploads
+from footing.studies.films import uploads
+from footing.studies.school import people
 from footing.web.security import COOKIE
 from footing.web.steps import Step
 

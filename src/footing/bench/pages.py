@@ -13,8 +13,8 @@ from footing.bench.measuring import line, seconds
 from footing.bench.site import demo_site, demo_teacher, window
 from footing.settings import Settings
 from footing.store.database import connected
-from footing.studies import people
-from footing.studies.lists import classes_of
+from footing.studies.school import people
+from footing.studies.school.lists import classes_of
 from footing.web.security import COOKIE
 
 _CLICKS = 24

@@ -17,8 +17,8 @@ from footing.store.accounts import first_of_class
 from footing.store.classes import any_class
 from footing.store.records import add
 from footing.store.rows import Study
-from footing.studies import people
-from footing.studies.people import Person
+from footing.studies.school import people
+from footing.studies.school.people import Person
 
 _CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
 

@@ -19,10 +19,10 @@ from footing.store.database import transaction
 from footing.store.reading import read_study
 from footing.store.records import add
 from footing.store.rows import Group, Lab, SchoolClass, Sheet, Student, Study, Teacher
-from footing.studies import uploads
 from footing.studies.door import EditRequest, submit
-from footing.studies.keys import made_key
-from footing.studies.people import Person, student
+from footing.studies.films import uploads
+from footing.studies.model.keys import made_key
+from footing.studies.school.people import Person, student
 
 _CLIPS = Path(__file__).parent / "clips"
 _HAND = 0.45  # px, scatter of a careful click

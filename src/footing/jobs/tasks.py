@@ -16,13 +16,13 @@ from footing.store.media import media_path
 from footing.store.notices import notify
 from footing.store.reading import read_study
 from footing.store.rows import Body, Surveyed
-from footing.studies import people
 from footing.studies.door import EditRequest, submit
 from footing.studies.edits.marks import PlaceMarks
-from footing.studies.following import carry_out
-from footing.studies.grounds import media_index
-from footing.studies.spots import follow_spot
-from footing.studies.tidying import tidy
+from footing.studies.films.following import carry_out
+from footing.studies.films.spots import follow_spot
+from footing.studies.model.grounds import media_index
+from footing.studies.school import people
+from footing.studies.school.tidying import tidy
 
 log = logging.getLogger("footing.jobs")
 

@@ -9,8 +9,8 @@ from footing.store.classes import studies_of
 from footing.store.database import transaction
 from footing.store.notices import notify
 from footing.studies.edits.graphs import SeriesLook
-from footing.studies.people import Person
 from footing.studies.received import Received
+from footing.studies.school.people import Person
 
 
 class Rules(Received):

@@ -17,8 +17,8 @@ from footing.store.notices import notify
 from footing.store.reading import keep, read_study
 from footing.store.rows import Edit
 from footing.studies.edits import AnyEdit
-from footing.studies.people import Person
 from footing.studies.received import Received
+from footing.studies.school.people import Person
 from footing.studies.work import Work
 
 

@@ -8,7 +8,7 @@ from footing.store.changes import Changes
 from footing.store.mapping import table_name
 from footing.store.rows import Footage, Key, Passage, Row, SeriesRule, Sheet
 from footing.store.snapshot import Draft
-from footing.studies.grounds import media_index
+from footing.studies.model.grounds import media_index
 
 POINTS_ON_A_PICTURE = 10_000
 

@@ -17,9 +17,9 @@ from footing.core.formulas.functions import FUNCTIONS
 from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS
 from footing.store import shelf
-from footing.studies.ground_view import unit_choices
-from footing.studies.looks import COLOURS, LOOKS
+from footing.studies.model.looks import COLOURS, LOOKS
 from footing.studies.shapes import SharedShape, StateShape
+from footing.studies.views.ground_view import unit_choices
 from footing.web.steps import Step, cards_of
 from footing.web.templating import templates
 

@@ -5,12 +5,12 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
-from footing.studies import phones
-from footing.studies.difference import difference
-from footing.studies.lists import own_formulas
-from footing.studies.people import Person
+from footing.studies.films import phones
+from footing.studies.school.lists import own_formulas
+from footing.studies.school.people import Person
 from footing.studies.shapes import SharedShape, StateShape
-from footing.studies.states import earlier
+from footing.studies.views.difference import difference
+from footing.studies.views.states import earlier
 from footing.web.cards import Cards, cards, cards_before
 from footing.web.phone_code import phone_code
 from footing.web.steps import Step

@@ -5,7 +5,7 @@ from typing import Any
 import segno
 from fastapi import Request
 
-from footing.studies import phones
+from footing.studies.films import phones
 
 
 def phone_code(request: Request, link: Any) -> dict[str, Any]:

@@ -12,9 +12,10 @@ from footing.core.errors import FootingError, NotThere
 from footing.settings import Settings
 from footing.store.access import ClassStudy
 from footing.store.database import connected
-from footing.studies import people, phones
-from footing.studies.people import Person
-from footing.studies.uploads import Sender
+from footing.studies.films import phones
+from footing.studies.films.uploads import Sender
+from footing.studies.school import people
+from footing.studies.school.people import Person
 
 COOKIE = "footing"
 

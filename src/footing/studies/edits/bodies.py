@@ -10,7 +10,7 @@ from footing.core.units import LENGTHS, MASSES, LengthUnit, MassUnit, read_posit
 from footing.store.rows import Body, Footage
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_fit
-from footing.studies.looks import LOOKS
+from footing.studies.model.looks import LOOKS
 from footing.studies.work import Work
 
 _SPOTS = 2

@@ -15,12 +15,12 @@ from footing.formats.headings import Heading, unique, usual_symbol
 from footing.formats.reading import MOST_COLUMNS, MOST_ROWS
 from footing.store import cells
 from footing.store.rows import Footage, Graph, Sheet, SheetColumn
-from footing.studies.computed import Problem
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_finding, remove_fits_of
 from footing.studies.edits.symbols import check_symbol
-from footing.studies.sheets import digits_of, key_of, printed, read_stated
-from footing.studies.sources import Sources
+from footing.studies.model.computed import Problem
+from footing.studies.model.sheets import digits_of, key_of, printed, read_stated
+from footing.studies.model.sources import Sources
 from footing.studies.work import Work
 
 UnitText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]

@@ -20,7 +20,7 @@ from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.bodies import remove_body
 from footing.studies.edits.passages import remove_passage
 from footing.studies.edits.sheets import remove_sheet
-from footing.studies.grounds import media_index
+from footing.studies.model.grounds import media_index
 from footing.studies.work import Work
 
 _MOST_SOURCES = 12

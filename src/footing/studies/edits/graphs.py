@@ -12,9 +12,9 @@ from footing.store.rows import Footage, Graph, SeriesRule, Sheet
 from footing.store.rows import OtherSeries as Other
 from footing.store.rows import Sketch as Sketched
 from footing.studies.edits.base import EditModel
-from footing.studies.graph import first_axes
-from footing.studies.sheets import key_of, keys_of
-from footing.studies.sources import Sources
+from footing.studies.model.columns import first_axes
+from footing.studies.model.sheets import key_of, keys_of
+from footing.studies.model.sources import Sources
 from footing.studies.work import Work
 
 MOST_GRAPHS = 4

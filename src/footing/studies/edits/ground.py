@@ -10,7 +10,7 @@ from footing.core.units import read_number
 from footing.store.rows import Body, Footage, Ground, Mark
 from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.edits.lengths import Ends
-from footing.studies.grounds import grounded
+from footing.studies.model.grounds import grounded
 from footing.studies.work import Work
 
 

@@ -11,7 +11,7 @@ from footing.core.units import LENGTHS, read_number, read_positive
 from footing.store.rows import Footage, Plane, PlanePoint
 from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.edits.lengths import check_unit
-from footing.studies.grounds import CORNERS
+from footing.studies.model.grounds import CORNERS
 from footing.studies.work import Work
 
 _MOST_POINTS = 24

@@ -10,8 +10,8 @@ from footing.studies.edits.base import EditModel
 from footing.studies.edits.columns import insert_column, sheet_of_bodies
 from footing.studies.edits.fits import AddFit
 from footing.studies.edits.graphs import MOST_GRAPHS, ColumnKey, SetGraph
-from footing.studies.sheets import key_of
-from footing.studies.sources import Sources
+from footing.studies.model.sheets import key_of
+from footing.studies.model.sources import Sources
 from footing.studies.work import Work
 
 

@@ -8,7 +8,8 @@ from fastapi.responses import JSONResponse, Response
 from footing.store.reading import read_study
 from footing.store.rows import Body
 from footing.store.snapshot import StudyRows
-from footing.studies import moments, strobe, uploads
+from footing.studies.films import uploads
+from footing.studies.queries import moments, strobe
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy
 

@@ -6,11 +6,11 @@ from fastapi import APIRouter, Request
 
 from footing.core.errors import Stale
 from footing.store import history
-from footing.studies import places
 from footing.studies.door import EditRequest, submit
-from footing.studies.keys import made_key
-from footing.studies.people import visible_study
-from footing.studies.view import study_view
+from footing.studies.model.keys import made_key
+from footing.studies.school import places
+from footing.studies.school.people import visible_study
+from footing.studies.views.view import study_view
 from footing.web.answers import StateResponse
 from footing.web.news import ByPage, news
 from footing.web.routing import DatabaseRoute

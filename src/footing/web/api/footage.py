@@ -8,10 +8,10 @@ from footing.core.errors import Busy, NotThere, Refused
 from footing.media.cache import FrameSize
 from footing.store.reading import read_study
 from footing.store.rows import Body, Footage
-from footing.studies import uploads
-from footing.studies.follows import Control, FollowRequest, ask_follow, control
-from footing.studies.grounds import grounded
-from footing.studies.straight import straightened
+from footing.studies.films import uploads
+from footing.studies.films.follows import Control, FollowRequest, ask_follow, control
+from footing.studies.model.grounds import grounded
+from footing.studies.queries.straight import straightened
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenFile, SeenStudy, Visitor
 

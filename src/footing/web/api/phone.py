@@ -3,7 +3,7 @@
 from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse
 
-from footing.studies import phones
+from footing.studies.films import phones
 from footing.web.phone_code import phone_code
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor

@@ -11,11 +11,13 @@ from starlette.background import BackgroundTask
 from footing.core.errors import Refused
 from footing.store.access import ClassStudy
 from footing.store.database import connected
-from footing.studies import class_rules, fit_trial, graph_file, straight_page, stretch, tables_out
-from footing.studies.keys import SourceKey, made_key
-from footing.studies.people import Person
-from footing.studies.stretch import Plot
-from footing.studies.view import study_view
+from footing.studies import class_rules
+from footing.studies.model.keys import SourceKey, made_key
+from footing.studies.queries import fit_trial, straight_page, stretch, tables_out
+from footing.studies.queries.stretch import Plot
+from footing.studies.school.people import Person
+from footing.studies.views import graph_file
+from footing.studies.views.view import study_view
 from footing.web.answers import StateResponse
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor

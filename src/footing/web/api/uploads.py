@@ -20,8 +20,8 @@ from footing.core.errors import Refused
 from footing.core.texts import cleaned
 from footing.settings import Settings
 from footing.store.database import connected
-from footing.studies import uploads
-from footing.studies.uploads import Announced, Sender
+from footing.studies.films import uploads
+from footing.studies.films.uploads import Announced, Sender
 from footing.web.routing import DatabaseRoute
 from footing.web.security import phone_sender, study_sender
 

@@ -9,9 +9,10 @@ from footing.core.errors import NotThere
 from footing.core.texts import cleaned
 from footing.store.accounts import first_of_class
 from footing.store.database import connected, transaction
-from footing.studies import people, phones
-from footing.studies.copying import duplicate
-from footing.studies.lists import (
+from footing.studies.films import phones
+from footing.studies.school import people
+from footing.studies.school.copying import duplicate
+from footing.studies.school.lists import (
     classes_of,
     remove_study,
     rename_study,

@@ -3,7 +3,7 @@
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
-from footing.studies import phones
+from footing.studies.films import phones
 from footing.web.routing import DatabaseRoute
 from footing.web.security import Phone
 from footing.web.templating import templates

@@ -4,9 +4,9 @@ from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from footing.core.curves import CURVES
-from footing.studies.ground_view import unit_choices
-from footing.studies.places import left_off
-from footing.studies.view import study_view
+from footing.studies.school.places import left_off
+from footing.studies.views.ground_view import unit_choices
+from footing.studies.views.view import study_view
 from footing.web.news import step_cards
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor

@@ -1,0 +1,7 @@
+"""What is asked about a study singly, and is no part of its state.
+
+- `moments` compared, and flights; `stretch`: what a part of a graph says
+- `strobe`: pictures of a body; `straight`: an oblique view laid flat
+- `straight_page`: straight forms of a graph; `fit_trial`: a fit that is only tried
+- `tables_out`: tables that go out, come in, and are looked at in pieces
+"""

@@ -1,0 +1,99 @@
+"""Duplicating a study: every row of it once more, with keys of its own.
+
+Files and blocks of cells are known by their content, so that the copy names the same ones. The
+history stays with the first study.
+"""
+
+from dataclasses import replace
+from datetime import UTC, datetime
+from uuid import uuid4
+
+from footing.store import history, records
+from footing.store.access import ClassStudy
+from footing.store.changes import Changes
+from footing.store.copying import Copied, copy_content
+from footing.store.reading import read_study
+from footing.store.rows import (
+    NEW,
+    Body,
+    Edit,
+    Fit,
+    Footage,
+    Graph,
+    OtherSeries,
+    Passage,
+    Sheet,
+    SheetColumn,
+)
+from footing.studies.school.people import Person
+
+
+def duplicate(study: ClassStudy, person: Person) -> int:
+    """Make a copy of a study beside it; give its key."""
+    now = datetime.now(UTC)
+    copy = replace(
+        study.row, id=NEW, title=f"{study.title[:50]}, copy", seq=0, made_at=now, removed_at=None
+    )
+    made = records.add(copy)
+    rows = read_study(study.id)
+    copied = copy_content(rows, made.id)
+    changes = Changes(copied.rows)
+    _renumber(copied, changes)
+    changes.write()
+    history.append(
+        Edit(
+            study_id=made.id,
+            seq=1,
+            teacher_id=person.teacher_id,
+            student_id=person.student_id,
+            person_name=person.name,
+            kind="duplicate",
+            label=f"a copy of “{study.title}”",
+            payload={},
+            changes=[],
+            touched=[],
+            based_on=0,
+            standing=False,  # there is nothing to take back
+            token=uuid4().hex,
+            made_at=now,
+        )
+    )
+    return made.id
+
+
+def _renumber(copied: Copied, changes: Changes) -> None:
+    """Keys that stand inside fields: of columns, bodies, sheets and passages."""
+    columns = {f"c{old}": f"c{new}" for old, new in copied.keys[SheetColumn].items()}
+    bodies, sheets = copied.keys[Body], copied.keys[Sheet]
+    passages = copied.keys[Passage]
+
+    def column(key: str) -> str:
+        return columns.get(key, key)
+
+    for footage in copied.rows.all(Footage):
+        digits = {column(key): value for key, value in footage.digits.items()}
+        highlighted = [column(key) for key in footage.highlighted]
+        changes.update(replace(footage, digits=digits, highlighted=highlighted))
+    for graph in copied.rows.all(Graph):
+        others: list[OtherSeries] = [
+            {"sheet": sheets[one["sheet"]], "x": column(one["x"]), "y": column(one["y"])}
+            for one in graph.others
+            if one["sheet"] in sheets
+        ]
+        sketch = graph.sketch
+        if "x" in sketch and "y" in sketch:
+            sketch = sketch | {"x": column(sketch["x"]), "y": column(sketch["y"])}
+        changes.update(
+            replace(
+                graph,
+                x=column(graph.x),
+                ys=[column(key) for key in graph.ys],
+                looks={column(key): value for key, value in graph.looks.items()},
+                hidden=[bodies[key] for key in graph.hidden if key in bodies],
+                others=others,
+                sketch=sketch,
+            )
+        )
+    for fit in copied.rows.all(Fit):
+        kept = [passages[key] for key in fit.passages if key in passages]
+        changes.update(replace(fit, x=column(fit.x), y=column(fit.y), passages=kept))

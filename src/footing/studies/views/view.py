@@ -1,0 +1,335 @@
+"""A study as a screen shows it: everything derived from its rows, in numbers and in words.
+
+The state is that of one source at a time, the one on the stage; the others are listed.
+"""
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from footing.core import findings
+from footing.core.fitting import NoFit
+from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
+from footing.core.soundness import GRAPH, Check
+from footing.core.timing import frame_position
+from footing.store.access import ClassStudy
+from footing.store.contents import surveyed_among
+from footing.store.reading import read_study
+from footing.store.rows import Graph, Passage, SeriesRule
+from footing.store.snapshot import StudyRows
+from footing.studies import door
+from footing.studies.class_rules import tells_meanings
+from footing.studies.films.follows import follow_view
+from footing.studies.model.columns import DataTable
+from footing.studies.model.containing import contained
+from footing.studies.model.fits import FitResult
+from footing.studies.model.grounds import Grounded
+from footing.studies.model.keys import SourceKey
+from footing.studies.model.sheets import key_of
+from footing.studies.model.sources import FootageSource, SheetSource, Source, Sources
+from footing.studies.school.people import Person
+from footing.studies.shapes import (
+    CheckShape,
+    FitShape,
+    GraphsShape,
+    OtherSeriesShape,
+    PassageShape,
+    QuantityShape,
+    SharedShape,
+    StateShape,
+)
+from footing.studies.views.body_view import body_view
+from footing.studies.views.checks import check_shape, checks, sheet_checks
+from footing.studies.views.finding_view import finding_view
+from footing.studies.views.fit_view import comparisons, fit_view
+from footing.studies.views.graph import graph_view, graphs_shown
+from footing.studies.views.ground_view import ground_view
+from footing.studies.views.guests import guests_of
+from footing.studies.views.sheet_view import column_views, quantity_views, sheet_view
+from footing.studies.views.source_view import footage_view, sheet_line, source_line
+from footing.studies.views.states import state, version_of
+
+FORMAT = 1  # of the state; another number where something that was there has gone or changed
+_EMPTY: SharedShape = {
+    "sources": [],
+    "footage": None,
+    "sheet": None,
+    "ground": None,
+    "bodies": [],
+    "passages": [],
+    "graphs": [],
+    "fits": [],
+    "choices": [],
+    "findings": [],
+    "checks": [],
+    "columns": [],
+    "study_quantities": [],
+    "other_series": [],
+    "quantities": [],
+    "read_by_eye": [],
+    "steps": {},
+}
+
+
+def study_view(study: ClassStudy, person: Person, *, source: str | int | None = None) -> StateShape:
+    """The state of a study, JSON-ready, as seen from one of its sources.
+
+    A function of the stored rows and of who asks (undo and redo are a person's own). A footage is
+    named by its number, a sheet as ``s3``. Without a ``source``, or with one that is not there any
+    more, it is seen from the first.
+    """
+    rows = read_study(study.id)
+    undo, redo = door.undo_and_redo(study.id, person)
+    known = Sources(rows)
+    how = _How(
+        study.school_class.series_look,
+        tells_meanings(study, person),
+        {row.id: known.sheet(row) for row in rows.sheets},
+    )
+    seen = _seen(known, SourceKey.read(source))
+    version = _version(rows, seen, how)
+    # nothing can be named by an edit before there is one
+    shared = (
+        _all_that_follows(known, seen, how)
+        if rows.token is None
+        else state(version, lambda: _all_that_follows(known, seen, how))
+    )
+    return {
+        **shared,
+        "format": FORMAT,
+        "version": version,
+        "id": study.id,
+        "seq": rows.seq,
+        "undo": undo,
+        "redo": redo,
+        "rules": {
+            "series_look": study.school_class.series_look,
+            "tells_meanings": study.lab is None or study.lab.tells_meanings,
+            "has_lab": study.lab is not None,
+            "may_change": person.role == "teacher",
+        },
+        "follow": follow_view(seen.row.id) if isinstance(seen, FootageSource) else None,
+    }
+
+
+def _seen(known: Sources, wanted: SourceKey | None) -> Source | None:
+    """The source that is wanted, or the first."""
+    footages, sheets = known.rows.footages, known.rows.sheets
+    for row in footages:
+        if SourceKey("footage", row.id) == wanted:
+            return known.footage(row)
+    for sheet in sheets:
+        if SourceKey("sheet", sheet.id) == wanted:
+            return known.sheet(sheet)
+    if footages:
+        return known.footage(footages[0])
+    return known.sheet(sheets[0]) if sheets else None
+
+
+def _version(rows: StudyRows, seen: Source | None, how: "_How") -> str:
+    """Names everything on which a state rests.
+
+    Besides the edits these are what was found in the files since, and what the teacher laid down.
+    """
+    return version_of(
+        rows.study_id,
+        (rows.seq, rows.token),
+        (type(seen).__name__, seen.row.id) if seen else None,
+        sorted(surveyed_among(row.content for row in rows.footages)),
+        json.dumps(how.look, sort_keys=True),
+        how.meanings,
+    )
+
+
+def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> SharedShape:
+    """What is computed for a source, and what all sources share."""
+    rows = known.rows
+    found = _EMPTY
+    if isinstance(seen, FootageSource):
+        found = _seen_from_footage(seen, how)
+    elif isinstance(seen, SheetSource):
+        found = _seen_from_sheet(seen, how)
+    return {
+        **found,
+        "sources": [source_line(row) for row in rows.footages]
+        + [sheet_line(row) for row in rows.sheets],
+        "other_series": _other_series(rows),
+        "findings": [finding_view(row, known.results) for row in known.findings],
+        "study_quantities": quantity_views(rows),
+    }
+
+
+@dataclass(frozen=True)
+class _How:
+    """How points look in the class, whether fits say what they mean, and all sheets by key."""
+
+    look: SeriesRule
+    meanings: bool
+    sheets: dict[int, SheetSource]
+
+
+def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
+    ground, rows, results = source.ground, source.rows, source.fits
+    measured = [(row, motion) for row, motion in source.bodies if not row.background]
+    drawn = _graphs(source.tables, source.graphs, results, how)
+    columns = column_views(source.columns, source.tables[0] if source.tables else None)
+    return {
+        **_EMPTY,
+        "footage": footage_view(ground),
+        "ground": ground_view(ground, rows.footages),
+        "bodies": [
+            body_view(row, rows, motion, ground, source.every_table[row.id])
+            for row, motion in source.bodies
+        ],
+        "passages": [_passage_view(row, ground) for row in source.passages.values()],
+        **drawn,
+        "checks": contained(
+            lambda: checks(ground, rows, measured, results, drawn["graphs"], columns), _no_checks
+        ),
+        "columns": columns,
+        "quantities": _footage_quantities(source),
+        "read_by_eye": [{"id": one.id, "name": one.name} for one in rows.eye_sheets(source.row)],
+        "steps": _steps(ground, rows, results),
+    }
+
+
+def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
+    table = source.table
+    columns: list[QuantityShape] = [
+        {"key": key, "name": name, "symbol": symbol} for key, name, symbol in table.named
+    ]
+    enough = any(result.parameters for result in source.fits)
+    drawn = _graphs([table], source.graphs, source.fits, how)
+    made = column_views(table.columns, table)
+    return {
+        **_EMPTY,
+        "sheet": sheet_view(table),
+        "passages": [_rows_view(row) for row in source.passages.values()],
+        **drawn,
+        "checks": contained(lambda: sheet_checks(made, drawn["graphs"], source.fits), _no_checks),
+        "columns": made,
+        "quantities": columns,
+        "steps": {
+            "sources": "done",
+            "mark": "done" if table.rows >= 3 else _under_way(table.rows),
+            "graph": "done" if enough else _under_way(source.fits),
+        },
+    }
+
+
+def _graphs(
+    of: Sequence[DataTable], stored: Sequence[Graph], results: list[FitResult], how: _How
+) -> GraphsShape:
+    keys = of[0].keys if of else ON_FOOTAGE
+    graphs = [
+        graph_view(
+            graph,
+            of,
+            results,
+            look=how.look,
+            guests=guests_of(graph.others, how.sheets),
+            meanings=how.meanings,
+        )
+        for graph in graphs_shown(stored, keys, of)
+    ]
+    return {
+        "graphs": graphs,
+        "fits": [_fit_view(result, how) for result in results],
+        "choices": comparisons(results),
+    }
+
+
+def _fit_view(result: FitResult, how: _How) -> FitShape:
+    def without(reason: str) -> FitShape:
+        return fit_view(replace(result, points=None, outcome=NoFit(reason)))
+
+    return contained(lambda: fit_view(result, meanings=how.meanings), without)
+
+
+def _no_checks(reason: str) -> list[CheckShape]:
+    return [check_shape(Check("checks", False, "Checks", reason, GRAPH))]
+
+
+def _other_series(rows: StudyRows) -> list[OtherSeriesShape]:
+    """What other sheets could show with a graph: each column against the first one."""
+    return [
+        {
+            "sheet": sheet.id,
+            "x": key_of(columns[0]),
+            "y": key_of(column),
+            "name": column.name,
+            "sheet_name": sheet.name,
+        }
+        for sheet in rows.sheets
+        if (columns := rows.columns_of(sheet))
+        for column in columns[1:]
+    ]
+
+
+def _passage_view(row: Passage, ground: Grounded) -> PassageShape:
+    decimals = ground.time_decimals
+    moments = [frame_position(ground.times, frame) for frame in (row.first, row.last)]
+    return {
+        "id": row.id,
+        "name": row.name,
+        "first": row.first,
+        "last": row.last,
+        "text": " … ".join(findings.number(moment, decimals) for moment in moments) + " s",
+    }
+
+
+def _rows_view(row: Passage) -> PassageShape:
+    return {
+        "id": row.id,
+        "name": row.name,
+        "first": row.first,
+        "last": row.last,
+        "text": f"rows {row.first:g} … {row.last:g}",
+    }
+
+
+def _footage_quantities(source: FootageSource) -> list[QuantityShape]:
+    """What a graph of this source can show; angles where a second spot shows them."""
+    keys = ON_A_PICTURE if source.ground.is_picture else ON_FOOTAGE
+    if not any(body.motion.turning for _, body in source.bodies):
+        keys = tuple(key for key in keys if key not in TURNING)
+    measured: list[QuantityShape] = [
+        {
+            "key": key,
+            "name": QUANTITIES[key].name,
+            "symbol": QUANTITIES[key].symbol + QUANTITIES[key].subscript,
+        }
+        for key in keys
+    ]
+    computed: list[QuantityShape] = [
+        {"key": f"c{column.id}", "name": column.name, "symbol": column.symbol}
+        for column in source.columns
+    ]
+    return measured + computed
+
+
+def _steps(ground: Grounded, rows: StudyRows, results: list[FitResult]) -> dict[str, str]:
+    """How far each step is: untouched, under way or done."""
+    row = ground.ground
+    touched = (
+        row.zero_placed
+        or ground.known_lengths
+        or ground.plane_row
+        or row.angle
+        or row.zero_frame
+        or row.clock != "file"
+    )
+    bodies = rows.bodies_of(ground.footage)
+    most = max((len(rows.marks_of(body)) for body in bodies), default=0)
+    enough = any(result.readings or result.parameters for result in results)
+    return {
+        "sources": "done",
+        "ground": "done" if ground.has_unit and row.zero_placed else _under_way(touched),
+        "mark": "done" if most >= 5 else _under_way(most),
+        "graph": "done" if enough else _under_way(results),
+    }
+
+
+def _under_way(touched: Any) -> str:
+    return "under way" if touched else "untouched"
