@@ -76,3 +76,12 @@ def test_the_oldest_is_thrown_away(tmp_path: Path) -> None:
     assert shelf.shared("519", lambda: None) == 519
     clear_shelf(tmp_path)
     assert Shelf(tmp_path).shared("519", lambda: None) is None
+
+
+def test_large_results_leave_room_for_each_other(tmp_path: Path) -> None:
+    shelf = Shelf(tmp_path, room=100_000)
+    for number in range(50):
+        shelf.shared(str(number), lambda: bytes(20_000))
+    stored = list(tmp_path.glob("*.pickle"))
+    assert 0 < sum(file.stat().st_size for file in stored) <= 100_000
+    assert shelf.shared("49", lambda: b"gone") == bytes(20_000)

@@ -20,6 +20,7 @@ from typing import Any, TypeVar
 log = logging.getLogger("footing.shelf")
 
 _KEPT = 400  # results
+_ROOM = 200_000_000  # bytes
 _LOOKED_AFTER = 50  # results that one process puts there, until it looks how many there are
 _CLAIM_LENGTH = 3  # digits: so many results are told apart while they are worked out
 
@@ -27,10 +28,11 @@ Result = TypeVar("Result")
 
 
 class Shelf:
-    """Results below ``folder``, which no other program writes to."""
+    """Results below ``folder``, which no other program writes to; at most ``room`` bytes or so."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, *, room: int = _ROOM) -> None:
         self._folder = folder
+        self._room = room
         self._claims = folder / "claims"
         self._claims.mkdir(parents=True, exist_ok=True)
         self._put = 0
@@ -83,13 +85,17 @@ class Shelf:
             self._drop_oldest()
 
     def _drop_oldest(self) -> None:
-        ages: list[tuple[float, Path]] = []
+        files: list[tuple[float, int, Path]] = []
         for file in self._folder.iterdir():
             with suppress(FileNotFoundError):  # another process may just have dropped it
                 if file.is_file():
-                    ages.append((file.stat().st_mtime, file))
-        for _, file in sorted(ages, reverse=True)[_KEPT:]:
-            file.unlink(missing_ok=True)
+                    status = file.stat()
+                    files.append((status.st_mtime, status.st_size, file))
+        taken = 0
+        for place, (_, size, file) in enumerate(sorted(files, reverse=True)):
+            taken += size
+            if place >= _KEPT or taken > self._room:
+                file.unlink(missing_ok=True)
 
 
 _opened: list[Shelf] = []
