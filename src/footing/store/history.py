@@ -65,10 +65,11 @@ def append(edit: Edit) -> None:
 
 
 def labels(study_id: int, who: Doer) -> tuple[str | None, str | None]:
-    """What undo would take back, and the undo that redo would take back; None for nothing."""
+    """What undo would take back, and what redo would make again; None for nothing."""
     ((undo, redo),) = asked(
         f"SELECT (SELECT label FROM edit WHERE {_UNDOABLE}),"
-        f" (SELECT label FROM edit WHERE {_REDOABLE})",
+        " (SELECT label FROM edit WHERE study_id = %(study)s AND seq ="
+        f" (SELECT target FROM edit WHERE {_REDOABLE}))",
         study=study_id,
         teacher=who.teacher_id,
         student=who.student_id,

@@ -46,15 +46,19 @@ class EditRequest(Received):
     token: Annotated[str, StringConstraints(min_length=8, max_length=64)]
 
 
-class Accepted(BaseModel):
-    """What became of an edit: the study's sequence number, and the key of the row it made.
+class Undone(BaseModel):
+    """What an undo took back, or a redo made again."""
 
-    undone : what was taken back or made again, in words
-    """
+    kind: Literal["undo", "redo"]
+    label: str
+
+
+class Accepted(BaseModel):
+    """What became of an edit: the study's sequence number, and the key of the row it made."""
 
     seq: int
     made: str | None
-    undone: str | None = None
+    undone: Undone | None = None
 
 
 def submit(
@@ -75,13 +79,11 @@ def submit(
             return Accepted(seq=study.seq, made=None)
         work = Work(read_study(study_id).draft(), study.school_class.series_look)
         edit = request.edit
-        target = None
-        if isinstance(edit, Undo):
-            target = _take_back(work, person)
-            label = f"undo: {target.label}"
-        elif isinstance(edit, Redo):
-            target = _make_again(work, person)
-            label = f"redo: {target.label}"
+        target = undone = None
+        if isinstance(edit, Undo | Redo):
+            target = (_take_back if isinstance(edit, Undo) else _make_again)(work, person)
+            undone = Undone(kind=edit.kind, label=target.label)
+            label = f"{edit.kind}: {target.label}"
         else:
             edit.apply(work)
             label = edit.label
@@ -110,16 +112,15 @@ def submit(
             )
         )
         notify(study_id, seq=seq)
-        if target:
-            notify(study_id, undone=label, by=person.name, token=request.token)
+        if undone:
+            notify(study_id, undone=undone.model_dump(), by=person.name, token=request.token)
     keep(work.rows.finished(seq, request.token))
-    return Accepted(seq=seq, made=work.changes.first_made, undone=label if target else None)
+    return Accepted(seq=seq, made=work.changes.first_made, undone=undone)
 
 
 def undo_and_redo(study_id: int, person: Person) -> tuple[str | None, str | None]:
     """What undo would take back, and what redo would make again; None for nothing."""
-    undo, redo = history.labels(study_id, person)
-    return undo, redo.removeprefix("undo: ") if redo else None
+    return history.labels(study_id, person)
 
 
 def _take_back(work: Work, person: Person) -> Edit:

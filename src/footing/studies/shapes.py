@@ -541,6 +541,7 @@ class ColumnHead(TypedDict):
     scatter: str
     seed: int
     problem: str | None
+    units_differ: bool
     notes: list[str]
     echo: str | None
     shown_unit: str

@@ -30,6 +30,7 @@ from footing.core.formulas.syntax import (
     Number,
     Operation,
     Span,
+    UnitsDiffer,
     WrongFormula,
     walk,
 )
@@ -114,8 +115,11 @@ class _Checker:
     def need_same(self, left: _Dimension, right: _Dimension, what: str, span: Span) -> None:
         """Need equal dimensions."""
         one, other = (describe(self.present(side).known) for side in (left, right))
-        text = f"{what}: {one} and {other} do not go together."
-        self.need_number(left.times(right, Fraction(-1)), text, span)
+        try:
+            self.need_number(left.times(right, Fraction(-1)), "", span)
+        except WrongFormula as error:
+            text = f"{what}: {one} and {other} do not go together."
+            raise UnitsDiffer(text, span) from error
 
     def dimension(self, node: Node) -> _Dimension:
         """The dimension of a node."""

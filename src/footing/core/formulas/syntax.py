@@ -17,6 +17,10 @@ class WrongFormula(Refused):
         self.span = span
 
 
+class UnitsDiffer(WrongFormula):
+    """A formula whose units do not go together."""
+
+
 @dataclass(frozen=True)
 class Number:
     """A number, with its unit if it has one. ``text`` is how it was written."""

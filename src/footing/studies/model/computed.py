@@ -12,7 +12,15 @@ from footing.core.errors import FootingError
 from footing.core.formulas.checking import check_readings
 from footing.core.formulas.computing import Computed, Known, compute
 from footing.core.formulas.parsing import parse
-from footing.core.formulas.syntax import Call, Formula, Name, Number, WrongFormula, walk
+from footing.core.formulas.syntax import (
+    Call,
+    Formula,
+    Name,
+    Number,
+    UnitsDiffer,
+    WrongFormula,
+    walk,
+)
 from footing.core.units import read_number
 from footing.store.rows import SheetColumn
 from footing.store.snapshot import StudyRows
@@ -25,10 +33,15 @@ STANDARD_GRAVITY = 9.80665  # m/s², CGPM 1901
 
 @dataclass(frozen=True)
 class Problem:
-    """Why a column has no values; ``span`` is the place in its formula, if it is there."""
+    """Why a column has no values.
+
+    span : the place in its formula, if it is there
+    of_units : whether units do not go together
+    """
 
     text: str
     span: tuple[int, int] | None = None
+    of_units: bool = False
 
 
 def constants_of(rows: StudyRows) -> dict[str, Known]:
@@ -162,7 +175,7 @@ class Computing:
                 return self._practice(column, unit)
             found = self.trial(column.formula or "", unit=unit, symbol=symbol)
         except WrongFormula as error:
-            return Problem(str(error), error.span)
+            return Problem(str(error), error.span, isinstance(error, UnitsDiffer))
         except FootingError as error:
             return Problem(str(error))
         return found

@@ -106,9 +106,7 @@ def _of_fit(fit: FitResult) -> list[Check]:
 def _graphs(graphs: Sequence[GraphShape], columns: Sequence[ColumnShape]) -> list[Check | None]:
     names = [f"the series of “{graph['title']}”" for graph in graphs if graph["mixed_units"]]
     names += [
-        f"{column['name']} ({column['problem']})"
-        for column in columns
-        if column["formula"] and column["problem"] and "go together" in column["problem"]
+        f"{column['name']} ({column['problem']})" for column in columns if column["units_differ"]
     ]
     hidden = sum(_hidden(graph) for graph in graphs)
     return [fit_soundness.units_match(names), fit_soundness.axis_hides(hidden)]

@@ -50,6 +50,7 @@ def _column_view(column: SheetColumn, table: DataTable | None) -> ColumnShape:
         "scatter": column.scatter or "",
         "seed": column.seed or 0,
         "problem": None,
+        "units_differ": False,
         "notes": [],
         "echo": None,
         "shown_unit": column.unit,
@@ -64,7 +65,11 @@ def _column_view(column: SheetColumn, table: DataTable | None) -> ColumnShape:
         return view | {"problem": str(error)}
     found = table.computing.result(column.symbol) if isinstance(table, _COMPUTES) else None
     if isinstance(found, Problem):
-        return view | {"problem": found.text, "span": found.span}
+        return view | {
+            "problem": found.text,
+            "span": found.span,
+            "units_differ": found.of_units,
+        }
     if isinstance(found, Computed):
         own = own_words(str(found.unit))
         view |= {"notes": list(found.notes), "shown_unit": str(found.unit), "own_unit": own}

@@ -52,8 +52,9 @@ def make_edit(
         return StateResponse({"error": str(error), "field": None, **told}, status_code=409)
     view = study_view(study, visitor, source=seen.source)
     made = {"made": accepted.made, "made_key": made_key(accepted.made)}
+    undone = accepted.undone and accepted.undone.model_dump()
     told = news(request, view, seen, visitor)
-    return StateResponse(made | {"undone": accepted.undone} | told)
+    return StateResponse(made | {"undone": undone} | told)
 
 
 @router.put("/studies/{study_id}/place", status_code=204)

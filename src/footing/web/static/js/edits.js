@@ -159,11 +159,10 @@ export class Edits {
   }
 }
 
-/** What an undo or a redo did, as it is said. @param {string} label such as "undo: mark in frame 5" @param {string} [by] */
-export function takenBack(label, by) {
-  const [, kind, what] = /^(undo|redo): (.*)$/.exec(label) ?? ["", "undo", label];
+/** What an undo or a redo did, as it is said. @param {{kind: string, label: string}} undone @param {string} [by] */
+export function takenBack({ kind, label }, by) {
   const done = kind === "undo" ? "taken back" : "made again";
-  return by ? `In another window ${by} has ${done}: ${what}.` : `${done[0].toUpperCase()}${done.slice(1)}: ${what}.`;
+  return by ? `In another window ${by} has ${done}: ${label}.` : `${done[0].toUpperCase()}${done.slice(1)}: ${label}.`;
 }
 
 /** An edit in words. @param {Record<string, any>} edit */

@@ -581,6 +581,7 @@ export interface ColumnHead {
   scatter: string;
   seed: number;
   problem: string | null;
+  units_differ: boolean;
   notes: string[];
   echo: string | null;
   shown_unit: string;
@@ -603,6 +604,7 @@ export interface ColumnShape {
   scatter: string;
   seed: number;
   problem: string | null;
+  units_differ: boolean;
   notes: string[];
   echo: string | null;
   shown_unit: string;
