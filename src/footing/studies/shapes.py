@@ -30,10 +30,11 @@ class SourceLine(TypedDict):
 
 
 class FootageShape(TypedDict):
-    """A video or a picture on the stage. times : of each frame, s"""
+    """A video or a picture on the stage. times : of each frame, s; has_time : a picture has none"""
 
     id: int
     kind: str
+    has_time: bool
     content: str
     name: str
     width: int

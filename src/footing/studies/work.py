@@ -9,8 +9,7 @@ from footing.store.mapping import table_name
 from footing.store.rows import Footage, Key, Passage, Row, SeriesRule, Sheet
 from footing.store.snapshot import Draft
 from footing.studies.model.grounds import media_index
-
-POINTS_ON_A_PICTURE = 10_000
+from footing.studies.model.kinds import FootageKind, kind_of
 
 SomeRow = TypeVar("SomeRow", bound=Row)
 
@@ -45,10 +44,11 @@ class Work:
 
     def check_point(self, footage: Footage, frame: int) -> None:
         """Refuse a mark in a frame that the source does not have; a picture has many points."""
-        if self.picture(footage).kind != "picture":
+        kind = self.kind(footage)
+        if kind.has_time:
             self.check_frame(footage, frame)
-        elif not 0 <= frame < POINTS_ON_A_PICTURE:
-            raise Refused(f"A picture has room for {POINTS_ON_A_PICTURE} points.", field="mark")
+        elif not 0 <= frame < kind.room:
+            raise Refused(f"{kind.name} has room for {kind.room} points.", field="mark")
 
     def check_inside(self, footage: Footage, x: float, y: float) -> None:
         """Refuse a place outside the picture."""
@@ -61,6 +61,10 @@ class Work:
         last = self.picture(footage).frames - 1
         if not 0 <= frame <= last:
             raise Refused(f"There is no frame {frame:g}; the last one is {last}.", field=field)
+
+    def kind(self, footage: Footage) -> FootageKind:
+        """What kind of footage a source is, and what that has."""
+        return kind_of(self.picture(footage))
 
     def picture(self, footage: Footage) -> MediaIndex:
         """What the file of a source is."""

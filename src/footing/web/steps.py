@@ -25,7 +25,7 @@ def _always(_view: SharedShape) -> bool:
 
 
 def _is_film(view: SharedShape) -> bool:
-    return bool(view["footage"] and view["footage"]["kind"] == "video")
+    return bool(view["footage"] and view["footage"]["has_time"])
 
 
 def _is_sheet(view: SharedShape) -> bool:

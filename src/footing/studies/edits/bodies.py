@@ -38,7 +38,7 @@ class AddBody(EditModel):
         """Add a body without marks."""
         footage = work.row(Footage, self.footage)
         if self.background:
-            if work.picture(footage).kind == "picture":
+            if not work.kind(footage).has_time:
                 raise Refused("A picture does not move; a background spot is for footage.")
             if sum(body.background for body in work.rows.bodies_of(footage)) == _SPOTS:
                 raise Refused("Two background spots say all that can be said; move one of them.")

@@ -37,7 +37,7 @@ class SetClock(EditModel):
     def apply(self, work: Work) -> None:
         """Keep what was typed."""
         footage = work.row(Footage, self.footage)
-        if work.picture(footage).kind == "picture":
+        if not work.kind(footage).has_time:
             raise Refused("A picture has no clock.", field="clock")
         first, last = self.first, self.last
         if self.clock == "file":

@@ -21,6 +21,7 @@ from footing.studies.edits.bodies import remove_body
 from footing.studies.edits.passages import remove_passage
 from footing.studies.edits.sheets import remove_sheet
 from footing.studies.model.grounds import media_index
+from footing.studies.model.kinds import kind_of
 from footing.studies.work import Work
 
 _MOST_SOURCES = 12
@@ -116,7 +117,7 @@ class ReplaceFootage(EditModel):
         work.changes.update(
             replace(footage, content=self.content, name=self.name, first=first, last=last)
         )
-        if new.kind == "picture":
+        if not kind_of(new).has_time:
             return
         for body in work.rows.bodies_of(footage):
             of_frames: list[Mark | Doubt | HiddenFrame] = [

@@ -7,7 +7,7 @@ from typing import Annotated, Literal, TypeVar
 from pydantic import Field, FiniteFloat, StringConstraints
 
 from footing.core.errors import Refused
-from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES
+from footing.core.quantities import QUANTITIES
 from footing.store.rows import Footage, Graph, SeriesRule, Sheet
 from footing.store.rows import OtherSeries as Other
 from footing.store.rows import Sketch as Sketched
@@ -211,7 +211,7 @@ def _columns_by_themselves(work: Work, source: Footage | Sheet) -> tuple[str, ..
     """The columns that a source has before anybody computed any."""
     if isinstance(source, Sheet):
         return keys_of(source, work.rows.columns_of(source))
-    return ON_A_PICTURE if work.picture(source).kind == "picture" else ON_FOOTAGE
+    return work.kind(source).columns
 
 
 _Value = TypeVar("_Value")
@@ -244,7 +244,7 @@ def check_columns(work: Work, source: Footage | Sheet, *keys: str) -> None:
     own = {*_columns_by_themselves(work, source)}
     where = "This sheet"
     if isinstance(source, Footage):
-        where = "A picture" if work.picture(source).kind == "picture" else "Footage"
+        where = work.kind(source).name
         sheet = work.rows.sheet_of_bodies(source)
         own |= {key_of(column) for column in work.rows.columns_of(sheet)} if sheet else set()
     for key in keys:

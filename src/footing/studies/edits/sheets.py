@@ -73,7 +73,7 @@ class ReadByEye(EditModel):
         """Add the sheet with a column for the frames and one for the readings."""
         _check_room(work)
         footage = work.row(Footage, self.footage)
-        if work.picture(footage).kind == "picture":
+        if not work.kind(footage).has_time:
             raise Refused("A picture has no moments; type its readings into a plain sheet.")
         sheet = _insert(work, self.name, footage=footage)
         insert_column(work, sheet, Heading("frame", "frame", ""))

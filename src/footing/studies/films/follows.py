@@ -18,6 +18,7 @@ from footing.store.reading import read_study
 from footing.store.rows import Body, Follow, Mark
 from footing.store.snapshot import StudyRows
 from footing.studies.model.grounds import media_index
+from footing.studies.model.kinds import kind_of
 from footing.studies.received import Received
 from footing.studies.school.people import Person
 from footing.studies.shapes import FollowShape
@@ -55,7 +56,7 @@ def ask_follow(study: ClassStudy, person: Person, request: FollowRequest) -> int
     bodies = [_body(rows, body) for body in dict.fromkeys(request.bodies)]
     footage = rows.footage_of(bodies[0])
     index = media_index(footage.content)
-    if index.kind == "picture":
+    if not kind_of(index).has_time:
         raise Refused("A picture does not move; following is for footage.", field="bodies")
     if any(body.footage_id != footage.id for body in bodies):
         raise Refused("Choose bodies of one source.", field="bodies")

@@ -1,6 +1,7 @@
 """What follows from the rows of a study, in numbers. Knows nothing of screens and words about them.
 
 - `keys`: how things are named from outside; `looks`: colour and shape of bodies
+- `kinds` of footage, and what each has
 - `grounds`: from pixels to lengths and times; `motions` of bodies; `containing` what goes wrong
 - `columns`: numbers whatever they come from; `body_table`, `sheets`, and what is `computed` in them
 - `fits` and `fit_effects`, what they rest on; `results`: findings

@@ -13,8 +13,6 @@ from footing.core.formulas.computing import Computed, Known
 from footing.core.meaning import Variable, variable
 from footing.core.measured import MeasuredSymbols
 from footing.core.quantities import (
-    ON_A_PICTURE,
-    ON_FOOTAGE,
     QUANTITIES,
     TURNING,
     QuantityKey,
@@ -76,7 +74,7 @@ class BodyTable:
     @property
     def measured_keys(self) -> tuple[str, ...]:
         """What its marks give; angles where a second spot shows them."""
-        keys: tuple[str, ...] = ON_A_PICTURE if self.ground.is_picture else ON_FOOTAGE
+        keys = self.ground.kind.columns
         return keys if self.body.motion.turning else tuple(k for k in keys if k not in TURNING)
 
     @property
@@ -184,7 +182,7 @@ class BodyTable:
         world = self.ground.axes.to_world(pixels, self.ground.flattening)
         frames = [mark.frame for mark in self.asides]
         values = {"x": world[:, 0], "y": world[:, 1]}
-        if not self.ground.is_picture:
+        if self.ground.kind.has_time:
             values["t"] = self.ground.times[frames]
         if not {x, y} <= values.keys():
             return []

@@ -26,6 +26,7 @@ from footing.store.rows import Plane as PlaneRow
 from footing.store.snapshot import StudyRows
 from footing.studies.model.containing import is_readable
 from footing.studies.model.kept import Kept
+from footing.studies.model.kinds import FootageKind, kind_of
 
 CORNERS = 4
 _BASE = "m"
@@ -56,9 +57,9 @@ class Grounded:
         return 3 if step <= 0 else min(max(ceil(-log10(step)) + 1, 3), 6)
 
     @property
-    def is_picture(self) -> bool:
-        """Whether the source is a picture: points have a number instead of a time."""
-        return self.index.kind == "picture"
+    def kind(self) -> FootageKind:
+        """What kind of footage it is, and what that has."""
+        return kind_of(self.index)
 
     @cached_property
     def typed_lengths(self) -> tuple[KnownLength, ...]:
@@ -273,7 +274,7 @@ class Grounded:
 
     def counts(self, frame: int) -> bool:
         """Whether a mark in this frame counts."""
-        return self.is_picture or bool(self.footage.first <= frame <= self.footage.last)
+        return not self.kind.has_time or self.footage.first <= frame <= self.footage.last
 
     def readout_speed(self, frames: IntArray, pixels: FloatArray) -> float:
         """Mean speed along the rows that the camera reads one after the other, px/s."""

@@ -80,7 +80,7 @@ def _own_motion(
         for mark in marks
         if not mark.aside
         and ground.counts(mark.frame)
-        and (ground.is_picture or first <= mark.frame <= last)
+        and (not ground.kind.has_time or first <= mark.frame <= last)
     ]
     frames = np.array([mark.frame for mark in counting], dtype=np.int64)
     pixels = np.array([(mark.x, mark.y) for mark in counting], dtype=float).reshape(-1, 2)
@@ -97,7 +97,7 @@ def _on_ground(
     ground: Grounded, frames: IntArray, pixels: FloatArray, *, breaks: IntArray
 ) -> BodyMotion:
     flattening = ground.flattening
-    times = np.arange(1.0, len(frames) + 1) if ground.is_picture else ground.times[frames]
+    times = ground.times[frames] if ground.kind.has_time else np.arange(1.0, len(frames) + 1)
     per_pixel = flattening.per_pixel(pixels) if len(pixels) else 0.0
     motion = Motion(
         times,

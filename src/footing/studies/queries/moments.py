@@ -108,7 +108,7 @@ def flight(
 def _moved(study: ClassStudy, body: int) -> tuple[Grounded, BodyMotion]:
     rows = read_study(study.id)
     ground = grounded(rows.footage_of(rows.find(Body, body)), rows)
-    if ground.is_picture:
+    if not ground.kind.has_time:
         raise Refused("A picture has no moments; this is for footage.", field="body")
     return ground, motions(ground, rows)[body]
 

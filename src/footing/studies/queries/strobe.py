@@ -11,6 +11,7 @@ from footing.core.errors import NotThere, Refused
 from footing.store.rows import Body
 from footing.store.snapshot import StudyRows
 from footing.studies.model.grounds import media_index
+from footing.studies.model.kinds import kind_of
 
 _MOST = 60  # bodies in one picture
 _QUALITY = 90
@@ -51,9 +52,9 @@ def spot(rows: StudyRows, body: Body, *, picture: Pictured) -> bytes:
     mark = next((mark for mark in rows.marks_of(body) if mark.quality is None), None)
     if mark is None:
         raise NotThere("The body is not marked by hand yet.")
-    still = media_index(rows.footage_of(body).content).kind == "picture"
-    seen = _decoded(picture(0 if still else mark.frame))
-    factor = seen.shape[1] / media_index(rows.footage_of(body).content).width
+    index = media_index(rows.footage_of(body).content)
+    seen = _decoded(picture(mark.frame if kind_of(index).has_time else 0))
+    factor = seen.shape[1] / index.width
     x, y = ((value + 0.5) * factor - 0.5 for value in (mark.x, mark.y))
     k = _SPOT_SHOWN / (2 * _SPOT * factor)
     middle = (_SPOT_SHOWN - 1) / 2

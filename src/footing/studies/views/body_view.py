@@ -12,7 +12,7 @@ from footing.core.following.prediction import Course
 from footing.core.formulas.printing import split_symbol
 from footing.core.oddities import Oddity, oddities
 from footing.core.paths import Column
-from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING, QuantityKey
+from footing.core.quantities import QUANTITIES, TURNING, QuantityKey
 from footing.store.rows import Body, SheetColumn
 from footing.store.snapshot import StudyRows
 from footing.studies.model.body_table import BodyTable
@@ -25,7 +25,6 @@ from footing.studies.shapes import BodyShape, LaneShape, OddShape, TableColumnSh
 from footing.studies.views.doubts import stretches
 
 _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
-_ON_A_PICTURE: tuple[QuantityKey, ...] = ("x", "y")
 _IN_LANES: tuple[QuantityKey, ...] = ("x", "y", "s", "v", "phi", "th")
 _REMEMBERED = 8  # marks, from which it is foreseen where the next will be
 _MENTIONED = 0.2  # of the uncertainty, from which it is said that noise was taken off
@@ -37,12 +36,10 @@ def table_columns(ground: Grounded, body: BodyMotion) -> tuple[QuantityKey, ...]
     """The columns of a table: heights where somebody said what they are, angles where they show."""
     row = ground.ground
     own_heights = row.levelled is not None or row.height_x is not None
-    columns = _ON_A_PICTURE if ground.is_picture else ON_FOOTAGE
     without: set[str] = set() if body.motion.turning else set(TURNING)
     if not own_heights:
         without.add("h")
-    shown = tuple(key for key in columns if key not in without)
-    return (*shown[:2], "h", *shown[2:]) if ground.is_picture and own_heights else shown
+    return tuple(key for key in ground.kind.shown if key not in without)
 
 
 def body_view(
@@ -66,7 +63,7 @@ _views: Kept[BodyShape] = Kept(64)
 def _body_view(
     row: Body, rows: StudyRows, body: BodyMotion, ground: Grounded, table: BodyTable
 ) -> BodyShape:
-    look = LOOKS[row.look]
+    look, in_time = LOOKS[row.look], ground.kind.has_time
     columns = {key: body.motion.column(key) for key in table_columns(ground, body)}
     return {
         "id": row.id,
@@ -96,11 +93,11 @@ def _body_view(
         "doubts": [[one.frame, one.x, one.y, one.quality] for one in rows.doubts_of(row)],
         "asked": stretches(rows.doubts_of(row), row.stride or ground.footage.stride),
         "counting": [int(frame) for frame in body.frames],
-        "odd": [] if ground.is_picture else _odd(body, ground),
-        "ghosts": [] if ground.is_picture or row.kind != "marked" else _ghosts(row, rows, ground),
+        "odd": _odd(body, ground) if in_time else [],
+        "ghosts": _ghosts(row, rows, ground) if in_time and row.kind == "marked" else [],
         "table": _table(columns, ground, table),
-        "lanes": {} if ground.is_picture else _lanes(body),
-        "vectors": {} if ground.is_picture else _vectors(body, ground),
+        "lanes": _lanes(body) if in_time else {},
+        "vectors": _vectors(body, ground) if in_time else {},
     }
 
 

@@ -146,7 +146,7 @@ def _lengths(ground: Grounded) -> list[Check | None]:
 def _clock(
     ground: Grounded, bodies: list[tuple[Body, BodyMotion]], fits: list[FitResult]
 ) -> list[Check | None]:
-    if ground.is_picture:
+    if not ground.kind.has_time:
         return []
     found: list[Check | None] = [
         soundness.clock_plausible(
@@ -212,7 +212,7 @@ def _relative_error(fit: FitResult) -> float | None:
 
 
 def _span(ground: Grounded, rows: StudyRows, bodies: list[tuple[Body, BodyMotion]]) -> Check | None:
-    if ground.is_picture:
+    if not ground.kind.has_time:
         return None
     counting = sum(len(body.frames) for _, body in bodies)
     outside = sum(_marks_outside(ground, body, rows) for body in rows.bodies_of(ground.footage))

@@ -5,6 +5,7 @@ from footing.media.index import MediaIndex
 from footing.store.rows import Footage, Sheet, Surveyed
 from footing.studies.model.grounds import Grounded, media_index
 from footing.studies.model.keys import SourceKey
+from footing.studies.model.kinds import kind_of
 from footing.studies.shapes import FootageShape, SourceLine
 
 _NAMED = 8  # frames that are named one by one
@@ -29,6 +30,7 @@ def footage_view(ground: Grounded) -> FootageShape:
     return {
         "id": row.id,
         "kind": index.kind,
+        "has_time": ground.kind.has_time,
         "content": row.content,
         "name": row.name,
         "width": index.width,
@@ -49,7 +51,7 @@ def footage_view(ground: Grounded) -> FootageShape:
 def file_facts(index: MediaIndex) -> list[list[str]]:
     """What the index says, as pairs of a name and a text."""
     size = ["size", f"{index.width} × {index.height} px"]
-    if index.kind == "picture":
+    if not kind_of(index).has_time:
         return [["kind", f"picture ({index.codec.upper()})"], size]
     rhythm = index.cadence
     facts = [["frames", str(index.frames)]]

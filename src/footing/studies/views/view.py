@@ -10,7 +10,7 @@ from typing import Any
 
 from footing.core import findings
 from footing.core.fitting import NoFit
-from footing.core.quantities import ON_A_PICTURE, ON_FOOTAGE, QUANTITIES, TURNING
+from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.soundness import GRAPH, Check
 from footing.core.timing import frame_position
 from footing.store.access import ClassStudy
@@ -291,7 +291,7 @@ def _rows_view(row: Passage) -> PassageShape:
 
 def _footage_quantities(source: FootageSource) -> list[QuantityShape]:
     """What a graph of this source can show; angles where a second spot shows them."""
-    keys = ON_A_PICTURE if source.ground.is_picture else ON_FOOTAGE
+    keys = source.ground.kind.columns
     if not any(body.motion.turning for _, body in source.bodies):
         keys = tuple(key for key in keys if key not in TURNING)
     measured: list[QuantityShape] = [

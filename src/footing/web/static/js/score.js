@@ -59,7 +59,7 @@ export class Score {
 
   draw() {
     const { footage, bodies } = this.bench.view;
-    this.element.hidden = !footage || footage.kind === "picture";
+    this.element.hidden = !footage || !footage.has_time;
     const { width } = this.axis;
     if (!footage || !width) return;
     const { height } = this;

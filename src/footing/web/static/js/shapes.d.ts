@@ -38,10 +38,11 @@ export interface SourceLine {
   content: string;
 }
 
-/** A video or a picture on the stage. times : of each frame, s */
+/** A video or a picture on the stage. times : of each frame, s; has_time : a picture has none */
 export interface FootageShape {
   id: number;
   kind: string;
+  has_time: boolean;
   content: string;
   name: string;
   width: number;

@@ -97,7 +97,7 @@ export class Bench extends EventTarget {
   }
 
   get isPicture() {
-    return this.footage?.kind === "picture";
+    return this.footage?.has_time === false;
   }
 
   /** The end of an address that tells the server which source is on the stage. */
