@@ -26,19 +26,17 @@ class Change(TypedDict, total=False):
 
 
 def difference(before: object, after: object) -> Change | None:
-    """How ``before`` becomes ``after``, both JSON-ready; None where they are the same."""
+    """How ``before`` becomes ``after``, both JSON-ready; None where they are the same.
+
+    A place holds values of one type (`studies/shapes.py`), so that yes is never taken for 1.
+    """
     if before is after:  # a part that was kept
         return None
     if isinstance(before, dict) and isinstance(after, dict):
         return _of_objects(before, after)
     if isinstance(before, list | tuple) and isinstance(after, list | tuple):
         return _of_lists(before, after)
-    return None if _same(before, after) else Change(to=after)
-
-
-def _same(one: object, other: object) -> bool:
-    """Whether both are written alike in JSON; yes and 1 are not, nor is a number that is none."""
-    return one == other and isinstance(one, bool) == isinstance(other, bool)
+    return None if before == after else Change(to=after)
 
 
 def _of_objects(before: dict[object, object], after: dict[object, object]) -> Change | None:
@@ -66,14 +64,13 @@ def _of_lists(
             if change is not None:
                 items[str(place)] = change
         return Change(items=items) if items else None
-    shorter = min(len(before), len(after))
-    first = 0
-    while first < shorter and difference(before[first], after[first]) is None:
-        first += 1
-    if first == len(before) == len(after):
+    if before == after:
         return None
-    alike = 0
-    while alike < shorter - first and difference(before[-1 - alike], after[-1 - alike]) is None:
+    shorter = min(len(before), len(after))
+    first = alike = 0
+    while first < shorter and before[first] == after[first]:
+        first += 1
+    while alike < shorter - first and before[-1 - alike] == after[-1 - alike]:
         alike += 1
     return Change(
         rows=(first, len(before) - first - alike, list(after[first : len(after) - alike]))
