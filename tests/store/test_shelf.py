@@ -25,22 +25,24 @@ def test_processes_share_what_one_of_them_worked_out(tmp_path: Path) -> None:
 
 
 def test_those_who_ask_at_once_wait_for_the_one_who_works_it_out(tmp_path: Path) -> None:
-    begun, go_on = threading.Event(), threading.Event()
-    made: list[str] = []
+    begun, go_on, twice = threading.Event(), threading.Event(), threading.Event()
 
-    def work_out(who: str) -> str:
+    def work_out() -> str:
         begun.set()
         assert go_on.wait(30)
-        made.append(who)
-        return who
+        return "first"
+
+    def work_out_again() -> str:
+        twice.set()
+        return "second"
 
     with ThreadPoolExecutor(2) as pool:
-        first = pool.submit(Shelf(tmp_path).shared, "x", lambda: work_out("first"))
+        first = pool.submit(Shelf(tmp_path).shared, "x", work_out)
         assert begun.wait(30)
-        second = pool.submit(Shelf(tmp_path).shared, "x", lambda: work_out("second"))
+        second = pool.submit(Shelf(tmp_path).shared, "x", work_out_again)
+        assert not twice.wait(0.5)  # whoever does not wait is there at once
         go_on.set()
         assert (first.result(), second.result()) == ("first", "first")
-    assert made == ["first"]
 
 
 def test_types_survive_and_other_names_are_other_results(tmp_path: Path) -> None:

@@ -55,7 +55,9 @@ def marked(filmed: Tab) -> int:
 
 def test_an_edit_tells_only_what_it_changed(site: Browserless, filmed: Tab, marked: int) -> None:
     page = Page(site, filmed, Step.MARK)
+    had = dict(page.has)
     told = page.edits("place_mark", body=marked, frame=7, x=50, y=30)
+    assert (told["since"], told["cards"]["since"]) == (had["since"], had["cards"])
     fields = told["changes"]["fields"]
     assert "view" not in told
     assert {"bodies", "graphs", "seq"} <= fields.keys()

@@ -23,10 +23,8 @@ from footing.studies.views.ground_view import unit_choices
 from footing.web.steps import Step, cards_of
 from footing.web.templating import templates
 
-_LINE_KEY, _LINE = (
-    "line",
-    "_fit_line.html",
-)  # belongs elsewhere on the page, and comes with the cards of Graph
+# what stands above the graph comes with the cards of Graph, and belongs elsewhere on the page
+_LINE_KEY, _LINE = "line", "_fit_line.html"
 _OF_A_PERSON = {"format", "version", "id", "seq", "undo", "redo", "rules", "follow"}
 _FROM_THE_STATE = {"unit_choices": {"ground"}, "usual_curve": {"graphs", "sheet"}}
 _LASTING = {  # what never changes while the program runs
