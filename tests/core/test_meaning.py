@@ -3,7 +3,7 @@ import pytest
 
 from footing.core.curves import CURVES
 from footing.core.fitting import Fit, fit_curve
-from footing.core.meaning import Reading, Variable, parameters, readings, variable
+from footing.core.meaning import Meaning, Reading, Variable, parameters, readings, variable
 from footing.core.quantities import QUANTITIES
 
 
@@ -56,7 +56,7 @@ def test_cubic_of_a_coordinate_gives_the_acceleration_at_a_moment() -> None:
 def test_the_slope_of_a_speed_is_no_acceleration_of_a_direction() -> None:
     found = read("v", "line", [1, 2])
     assert list(found) == ["slope", "intercept"]
-    assert found["slope"].label == "change of speed with time"
+    assert found["slope"].meaning == Meaning.SLOPE
 
 
 def test_parameters_have_units_from_their_columns() -> None:

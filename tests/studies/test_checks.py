@@ -4,6 +4,11 @@ from typing import Any
 
 import pytest
 
+from footing.core import fit_soundness
+from footing.core.soundness import Check
+from footing.studies.steps import Step
+from footing.studies.views.checks import STEPS
+from tests.kinds import kinds
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab
 
@@ -46,3 +51,9 @@ def test_what_is_shaky_comes_first(measured: Measured) -> None:
     assert False in sound
     assert True in sound
     assert sound == sorted(sound)
+
+
+def test_every_check_leads_to_the_step_at_which_it_is_put_right() -> None:
+    assert set(STEPS) == kinds(Check)
+    about_fits = {kind for kind, step in STEPS.items() if step == Step.GRAPH}
+    assert about_fits == {kind for kind in STEPS if kind.__module__ == fit_soundness.__name__}

@@ -7,8 +7,9 @@ import pytest
 
 from footing.store.records import add
 from footing.store.rows import Study
+from footing.studies.steps import Step
 from footing.web.cards import parts_read
-from footing.web.steps import CARDS, Step
+from footing.web.steps import CARDS
 from tests.conftest import World
 from tests.studies.steps import Tab
 from tests.web.conftest import Browserless

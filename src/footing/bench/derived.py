@@ -22,8 +22,8 @@ from footing.store.classes import studies_of
 from footing.store.database import connected
 from footing.studies.films import uploads
 from footing.studies.school import people
+from footing.studies.steps import Step
 from footing.web.security import COOKIE
-from footing.web.steps import Step
 
 _MARKED, _BODIES = 90, 4  # frames and bodies of the large study
 _TIMEOUT = 120.0

@@ -19,6 +19,6 @@ Rooms:
 - `measured`: its columns as formulas take them; `covariances` of what shares marks
 - `curves`, `starting`, `fitting`, `choosing`, `straightening`: curves through points
 - `meaning`, `effects`, `findings`: what comes of them, and how sure that is
-- `soundness`, `fit_soundness`: classic mistakes; `axes` that do not mislead
+- `soundness`, `fit_soundness`: classic mistakes, as data; `axes` that do not mislead
 - `following`: a body through the frames of a footage
 """

@@ -11,6 +11,7 @@ from math import exp, inf, log
 import numpy as np
 from scipy import special
 
+from footing.core.curves import Curve
 from footing.core.fitting import Fit
 
 _SURE = 0.01  # probability below which freedom that is used is no accident
@@ -31,11 +32,51 @@ _WITHIN = {
 
 
 @dataclass(frozen=True)
-class Choice:
-    """Which curve to prefer, and the reason in plain words."""
+class TooFewPoints:
+    """There are too few points to prefer the freer of two nested curves."""
 
-    preferred: str
-    reason: str
+    preferred: Curve
+
+
+@dataclass(frozen=True)
+class ByChance:
+    """Of two nested curves, how likely the gain of the freer one is by chance."""
+
+    simple: Curve
+    free: Curve
+    chance: float
+
+    @property
+    def earned(self) -> bool:
+        """Whether the freedom that is used is no accident."""
+        return self.chance < _SURE
+
+    @property
+    def preferred(self) -> Curve:
+        """The freer curve only where it earns it."""
+        return self.free if self.earned else self.simple
+
+
+@dataclass(frozen=True)
+class ByInformation:
+    """Of two curves that are not nested, how many times as likely the better one is."""
+
+    better: Curve
+    worse: Curve
+    times: float
+
+    @property
+    def clear(self) -> bool:
+        """Whether the points tell them apart."""
+        return self.times >= _CLEARLY
+
+    @property
+    def preferred(self) -> Curve:
+        """The better one, even where it is not clear."""
+        return self.better
+
+
+Choice = TooFewPoints | ByChance | ByInformation
 
 
 def choose(one: Fit, other: Fit) -> Choice:
@@ -47,45 +88,23 @@ def choose(one: Fit, other: Fit) -> Choice:
     return _by_information(one, other)
 
 
-def _nested(simple: Fit, free: Fit) -> Choice:
+def _nested(simple: Fit, free: Fit) -> TooFewPoints | ByChance:
     p_simple, p_free = (fit.white_count - len(fit.values) for fit in (simple, free))
     if p_free <= 0 or free.white_rss <= 0:
-        return Choice(simple.curve.title, "There are too few points to prefer the freer curve.")
+        return TooFewPoints(simple.curve)
     f = (simple.white_rss - free.white_rss) / (p_simple - p_free) / (free.white_rss / p_free)
     chance = float(special.fdtrc(p_simple - p_free, p_free, max(f, 0.0)))
     if free.curve.family == "swings" and simple.curve.family != "swings":
         # its frequency was searched for: as many chances as frequencies the points tell apart
         chance = float(-np.expm1(_FREQUENCIES_PER_POINT * free.n * np.log1p(-min(chance, 0.999))))
-    said = f"A gain this large comes by chance {_percent(chance)} of the time."
-    if chance < _SURE:
-        return Choice(
-            free.curve.title,
-            f"The {free.curve.title} describes these points better than the {simple.curve.title}: "
-            f"{said}",
-        )
-    return Choice(
-        simple.curve.title,
-        f"The {simple.curve.title} is enough; the {free.curve.title} is hardly better. {said}",
-    )
+    return ByChance(simple.curve, free.curve, chance)
 
 
-def _by_information(one: Fit, other: Fit) -> Choice:
+def _by_information(one: Fit, other: Fit) -> ByInformation:
     scores = [_criterion(fit) for fit in (one, other)]
     better, worse = (one, other) if scores[0] <= scores[1] else (other, one)
     apart = abs(scores[0] - scores[1])
-    times = exp(min(apart / 2, 50.0))
-    if times < _CLEARLY:
-        return Choice(
-            better.curve.title,
-            f"These points do not tell {_a(one)} from {_a(other)}; take the one that physics "
-            "gives.",
-        )
-    shown = f"{times:.0f} times" if times < 1e4 else "far more than a thousand times"
-    return Choice(
-        better.curve.title,
-        f"The {better.curve.title} is {shown} as likely as the {worse.curve.title}, "
-        "with the number of parameters allowed for.",
-    )
+    return ByInformation(better.curve, worse.curve, exp(min(apart / 2, 50.0)))
 
 
 def _criterion(fit: Fit) -> float:
@@ -94,15 +113,3 @@ def _criterion(fit: Fit) -> float:
         return inf
     size = max(fit.rss, 1e-300)
     return fit.n * log(size / fit.n) + 2 * k + 2 * k * (k + 1) / (fit.n - k - 1)
-
-
-def _a(fit: Fit) -> str:
-    """A curve with its article; a formula of somebody's own by what it is."""
-    title = fit.curve.title
-    if fit.curve.key == "own":
-        return f"the formula {title}"
-    return f"{'an' if title[0] in 'aeiou' else 'a'} {title}"
-
-
-def _percent(chance: float) -> str:
-    return "less than 0.1 %" if chance < 1e-3 else f"{100 * chance:.2g} %"

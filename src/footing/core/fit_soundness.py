@@ -4,16 +4,18 @@ Runs test: A. Wald and J. Wolfowitz, Ann. Math. Stat. 11, 147, 1940. Outliers: t
 studentised residual against t with n − p − 1 degrees of freedom (docs/physics.md, Fits).
 """
 
+from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
 from scipy import special
 
 from footing.core.arrays import FloatArray, IntArray
+from footing.core.curves import Curve
 from footing.core.dimensions import METRE, SECOND, Unit
 from footing.core.fitting import Fit, interval_factor
 from footing.core.kinematics import mark_scatter
-from footing.core.soundness import GRAPH, Check
+from footing.core.soundness import Check
 
 _SURE = 0.01
 _FEWEST_FOR_RUNS = 12
@@ -30,14 +32,128 @@ _AS_SCATTERED = 2.5  # times the variance that neighbours show, up to which a ki
 _FEWEST_FOR_IMPACT = 8
 
 
-def enough_points(fit: Fit) -> Check:
-    """Whether there are clearly more points than parameters."""
-    p = len(fit.values)
-    title = "Number of points"
-    said = f"{fit.n} points for a {fit.curve.title} with {p} parameters"
-    if fit.n - p > _FEW:
-        return Check("points", True, title, f"{said}.", GRAPH)
-    return Check("points", False, title, f"Only {said}: take more, or a simpler curve.", GRAPH)
+@dataclass(frozen=True)
+class PointsEnough(Check):
+    """Whether there are clearly more points (``n``) than parameters of the curve."""
+
+    key = "points"
+    curve: Curve
+    n: int
+
+    @property
+    def sound(self) -> bool:
+        """Whether more are left than a few."""
+        return self.n - len(self.curve.names) > _FEW
+
+
+@dataclass(frozen=True)
+class Pattern(Check):
+    """Whether residuals come in runs, so that the curve misses something.
+
+    chance : of so few runs by accident; number : of the point with the largest residual
+    """
+
+    key = "pattern"
+    curve: Curve
+    chance: float
+    number: int | None
+
+    @property
+    def sound(self) -> bool:
+        """Whether they scatter without a pattern."""
+        return self.chance >= _SURE
+
+
+@dataclass(frozen=True)
+class ErringTogether(Check):
+    """Whether neighbouring marks err to the same side, so that there are fewer than it seems.
+
+    factor : by which the uncertainties grow by that
+    """
+
+    key = "together"
+    factor: float
+
+    @property
+    def sound(self) -> bool:
+        """Whether they err independently."""
+        return self.factor <= _DRIFTING
+
+
+@dataclass(frozen=True)
+class Outliers(Check):
+    """Points too far from a curve: how many, and the worst in standard errors, with its number."""
+
+    key = "outliers"
+    curve: Curve
+    count: int = 0
+    worst: float = 0.0
+    number: int | None = None
+
+    @property
+    def sound(self) -> bool:
+        """Whether there is none."""
+        return self.count == 0
+
+
+@dataclass(frozen=True)
+class ImpactInside(Check):
+    """Whether a fit crosses a moment at which the velocity changes at once: before ``number``."""
+
+    key = "impact"
+    number: int | None
+
+    @property
+    def sound(self) -> bool:
+        """Whether it crosses none."""
+        return self.number is None
+
+
+@dataclass(frozen=True)
+class ThroughZero(Check):
+    """Whether a line that goes through zero for a motion from rest does.
+
+    apart : of the intercept from zero, in standard errors; 0 where they cannot tell
+    """
+
+    key = "intercept"
+    apart: float
+    sound_up_to: float
+
+    @property
+    def sound(self) -> bool:
+        """Whether the intercept is zero within its uncertainty."""
+        return self.apart <= self.sound_up_to
+
+
+@dataclass(frozen=True)
+class UnitsTogether(Check):
+    """Graphs whose series, and columns whose formulas, have units that do not fit.
+
+    graphs : their titles; columns : pairs of name and what is wrong
+    """
+
+    key = "units"
+    graphs: tuple[str, ...]
+    columns: tuple[tuple[str, str], ...]
+
+    @property
+    def sound(self) -> bool:
+        """Whether all of them fit."""
+        return not self.graphs and not self.columns
+
+
+@dataclass(frozen=True)
+class AxisLimits(Check):
+    """How many points the typed limits of axes leave out of sight."""
+
+    key = "axis"
+    hidden: int
+
+    @property
+    def sound(self) -> bool:
+        """Whether all are seen."""
+        return self.hidden == 0
 
 
 def runs(residuals: FloatArray) -> float | None:
@@ -54,48 +170,18 @@ def runs(residuals: FloatArray) -> float | None:
     return float(special.ndtr((found + 0.5 - expected) / sqrt(variance))) if variance > 0 else None
 
 
-def pattern(fit: Fit, x: FloatArray, numbers: IntArray) -> Check | None:
-    """Whether residuals of independent points come in runs, so that the curve misses something."""
+def pattern(fit: Fit, x: FloatArray, numbers: IntArray) -> Pattern | None:
+    """Look for runs in the residuals of independent points at ``x``."""
     order = np.argsort(x, kind="stable")
     chance = runs(fit.residuals[order])
     if chance is None:
         return None
-    title = "Pattern of the residuals"
-    if chance >= _SURE:
-        return Check("pattern", True, title, "The residuals scatter without a pattern.", GRAPH)
     worst = int(numbers[int(np.argmax(np.abs(fit.residuals)))])
-    return Check(
-        "pattern",
-        False,
-        title,
-        f"The residuals of the {fit.curve.title} come in long runs above and below: the curve "
-        "misses something. Try another one, or a shorter passage.",
-        GRAPH,
-        worst,
-    )
+    return Pattern(fit.curve, chance, worst if chance < _SURE else None)
 
 
-def together(factor: float) -> Check | None:
-    """Whether neighbouring marks err to the same side, so that there are fewer than it seems.
-
-    ``factor`` is by how much the uncertainties grow by that.
-    """
-    title = "Marks that err together"
-    if factor <= _DRIFTING:
-        return Check("together", True, title, "Neighbouring marks err independently.", GRAPH)
-    return Check(
-        "together",
-        False,
-        title,
-        "Neighbouring marks err to the same side, as where a hand lags behind or drifts; the "
-        f"uncertainties are {factor:.1f} times as large therefore. Mark the same spot anew, or "
-        "look whether the curve fits.",
-        GRAPH,
-    )
-
-
-def outliers(fit: Fit, x: FloatArray, numbers: IntArray) -> Check | None:
-    """Whether single points lie too far from a curve through independent points."""
+def outliers(fit: Fit, x: FloatArray, numbers: IntArray) -> Outliers | None:
+    """Look for single points too far from a curve through independent points at ``x``."""
     n, p = fit.n, len(fit.values)
     dof = n - p - 1
     if dof < _FEW or fit.rss <= 0 or fit.curve.has_units:
@@ -107,23 +193,13 @@ def outliers(fit: Fit, x: FloatArray, numbers: IntArray) -> Check | None:
     t = np.abs(fit.residuals) / np.sqrt(others * left)
     chances = 2 * special.stdtr(dof, -t)
     far = np.flatnonzero(chances < _SURE / n)
-    title = "Outliers"
     if len(far) == 0:
-        return Check("outliers", True, title, "No point lies too far from its curve.", GRAPH)
+        return Outliers(fit.curve)
     worst = int(far[np.argmax(t[far])])
-    many = f"{len(far)} points lie" if len(far) > 1 else "One point lies"
-    return Check(
-        "outliers",
-        False,
-        title,
-        f"{many} too far from the {fit.curve.title}; the worst is {t[worst]:.1f} standard errors "
-        "off. Look at it, and set it aside only with a reason.",
-        GRAPH,
-        int(numbers[worst]),
-    )
+    return Outliers(fit.curve, len(far), float(t[worst]), int(numbers[worst]))
 
 
-def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> Check | None:
+def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> ImpactInside | None:
     """Whether a velocity changes at once within a fitted stretch of a coordinate.
 
     Two parabolas, with another velocity behind a moment, are compared with smooth curves of as
@@ -132,7 +208,6 @@ def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> Check | 
     n = len(times)
     if n < max(_FEWEST_FOR_IMPACT, 2 * _BESIDE + 1):
         return None
-    title = "Impact in a fit"
     t = (times - times[0]) / (times[-1] - times[0])
     scatter, _ = mark_scatter(times, values[:, None])
     smooth = _left_over(np.vander(t, _SMOOTH), values)
@@ -148,17 +223,8 @@ def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> Check | 
     fastest = float(np.percentile(np.abs(np.diff(values) / np.diff(t)), _FASTEST))
     size = abs(change)
     sure = chance * n < _SURE and least / dof < _AS_SCATTERED * max(scatter, 1e-300)
-    if not sure or size <= _SUDDEN * fastest:
-        return Check("impact", True, title, "No fit crosses a bounce or an impact.", GRAPH)
-    return Check(
-        "impact",
-        False,
-        title,
-        "A fit crosses a moment at which the velocity changes at once: a bounce or an impact. Fit "
-        "a passage before it, and another after it.",
-        GRAPH,
-        int(numbers[best]),
-    )
+    found = sure and size > _SUDDEN * fastest
+    return ImpactInside(int(numbers[best]) if found else None)
 
 
 def _best_kink(t: FloatArray, values: FloatArray, moments: IntArray) -> tuple[float, int, float]:
@@ -194,8 +260,8 @@ def _left_over(design: FloatArray, values: FloatArray) -> float:
     return float(np.sum((values - design @ factors) ** 2))
 
 
-def intercept(fit: Fit, x: Unit, y: Unit) -> Check | None:
-    """Whether a line that goes through zero for a motion from rest does: d, t² and v² in pairs."""
+def through_zero(fit: Fit, x: Unit, y: Unit) -> ThroughZero | None:
+    """Look at the intercept of a line whose axes are d and t², or d and v²; None for others."""
     distance, time, speed = (
         METRE.dimension,
         (SECOND**2).dimension,
@@ -205,32 +271,11 @@ def intercept(fit: Fit, x: Unit, y: Unit) -> Check | None:
     if fit.curve.key != "line" or {y.dimension, x.dimension} not in pairs:
         return None
     value, error = float(fit.values[-1]), float(fit.standard_errors[-1])
-    title = "Intercept"
-    if not error > 0 or abs(value) <= interval_factor(fit.dof, share=1 - _SURE) * error:
-        return Check("intercept", True, title, "The intercept is zero, as it should be.", GRAPH)
-    return Check(
-        "intercept",
-        False,
-        title,
-        f"Of a motion that begins at rest, where d and t are zero, this line goes through zero; it "
-        f"passes zero {abs(value) / error:.1f} standard errors away. Was something left out, or "
-        "measured from another place or moment?",
-        GRAPH,
-    )
+    if not error > 0:
+        return ThroughZero(0.0, 0.0)
+    return ThroughZero(abs(value) / error, interval_factor(fit.dof, share=1 - _SURE))
 
 
-def axis_hides(hidden: int) -> Check | None:
+def axis_limits(hidden: int) -> AxisLimits | None:
     """Whether the limits of an axis leave points out of sight."""
-    if not hidden:
-        return None
-    points = "point lies" if hidden == 1 else "points lie"
-    text = f"{hidden} {points} outside the typed limits of the graph; let the limits follow."
-    return Check("axis", False, "Limits of the axes", text, GRAPH)
-
-
-def units_match(names: list[str]) -> Check | None:
-    """Whether the series on one axis, and the formulas of columns, have units that fit."""
-    if not names:
-        return None
-    text = f"Units do not go together: {'; '.join(names)}."
-    return Check("units", False, "Units", text, GRAPH)
+    return AxisLimits(hidden) if hidden else None

@@ -7,6 +7,7 @@ several parameters, come from the same covariance as the parameters (JCGM 100:20
 """
 
 from dataclasses import dataclass
+from enum import Enum, auto
 from fractions import Fraction
 from math import log, pi
 
@@ -17,8 +18,8 @@ from footing.core.dimensions import SECOND, Unit
 from footing.core.fitting import Fit, interval_factor
 from footing.core.quantities import Quantity
 
-_TURNING_NAMES = ("angle", "angular velocity", "angular acceleration")
-_DERIVATIVE_NAMES = ("position", "velocity", "acceleration", "rate of change of acceleration")
+_TURNING_KEYS = ("angle", "angular velocity", "angular acceleration")
+_DERIVATIVE_KEYS = ("position", "velocity", "acceleration", "rate of change of acceleration")
 _NEAR = 0.3  # of the reach of the points, by which x = 0 may lie outside them
 _SUFFIXES = {0: "", 1: "", 2: "2", 3: "6"}  # order! in front of a coefficient
 
@@ -45,18 +46,59 @@ class Variable:
         return self.unit.converts_to(SECOND)
 
 
+class Meaning(Enum):
+    """What a number of a fit is, where it is one of its own kind."""
+
+    MEAN = auto()
+    SLOPE = auto()
+    INTERCEPT = auto()
+    TURNING_X = auto()
+    TURNING_Y = auto()
+    PERIOD = auto()
+    WAVELENGTH = auto()
+    ANGULAR_FREQUENCY = auto()
+    ANGULAR_WAVE_NUMBER = auto()
+    AMPLITUDE = auto()
+    REST = auto()
+    DECAY = auto()
+    DOUBLING = auto()
+    HALF_LIFE = auto()
+    HALVING = auto()
+    CONSTANT = auto()
+    LEVEL = auto()
+    CENTRE = auto()
+    WIDTH = auto()
+
+
+class Moment(Enum):
+    """When a derivative has this value."""
+
+    ALWAYS = auto()
+    AT_ZERO = auto()
+    AT_START = auto()
+
+
+@dataclass(frozen=True)
+class Derivative:
+    """A derivative of a position or an angle by time, of this order, at a moment."""
+
+    order: int
+    turning: bool
+    moment: Moment = Moment.ALWAYS
+
+
 @dataclass(frozen=True)
 class Reading:
     """One number that a fit gives.
 
     key : stable name, by which a finding refers to it
-    label : what it is, in words
+    meaning : what it is; None for a bare parameter
     formula : how it follows from the parameters, as (text, subscript) pieces; may be empty
     outside : true for a value at t = 0 where t = 0 lies outside the fitted passage
     """
 
     key: str
-    label: str
+    meaning: Meaning | Derivative | None
     formula: Formula
     value: float
     standard_error: float
@@ -81,7 +123,7 @@ def parameters(fit: Fit, x: Variable, y: Variable) -> list[Reading]:
     units, _ = fit.curve.units(x.unit, y.unit)
     rows = (fit.curve.names, fit.curve.symbols, fit.values, fit.standard_errors, units)
     return [
-        Reading(name, "", (symbol,), float(value), float(error), unit)
+        Reading(name, None, (symbol,), float(value), float(error), unit)
         for name, symbol, value, error, unit in zip(*rows, strict=True)
     ]
 
@@ -98,7 +140,15 @@ def readings(fit: Fit, x: Variable, y: Variable, *, start: float, end: float) ->
     return _SAYS[fit.curve.key](fit, x, y) if fit.curve.key in _SAYS else []
 
 
-def sense(fit: Fit, *, start: float, end: float) -> str | None:
+@dataclass(frozen=True)
+class Intercept:
+    """How far an intercept is from zero, in standard errors, and whether it may be zero."""
+
+    apart: float
+    may_be_zero: bool
+
+
+def intercept(fit: Fit, *, start: float, end: float) -> Intercept | None:
     """Whether the intercept is zero within its uncertainty.
 
     None where a curve has none, and where x = 0 is far from the points, which reach from ``start``
@@ -113,12 +163,7 @@ def sense(fit: Fit, *, start: float, end: float) -> str | None:
     if not error > 0:
         return None
     half = interval_factor(fit.dof) * error
-    if abs(value) <= half:
-        return "The intercept is zero within its uncertainty."
-    return (
-        f"The intercept is {abs(value) / error:.1f} uncertainties away from zero. Does a value "
-        "other than zero make sense there?"
-    )
+    return Intercept(abs(value) / error, may_be_zero=abs(value) <= half)
 
 
 def derivative(fit: Fit, x: float, order: int) -> tuple[float, float]:
@@ -140,24 +185,23 @@ def _error(fit: Fit, gradient: FloatArray) -> float:
 def _in_time(
     fit: Fit, x: Variable, y: Variable, degree: int, *, start: float, end: float
 ) -> list[Reading]:
-    names = _TURNING_NAMES if y.turning else _DERIVATIVE_NAMES
+    keys = _TURNING_KEYS if y.turning else _DERIVATIVE_KEYS
     found = []
     outside = not start <= 0 <= end
     for order in range(degree, -1, -1):
         depth = (y.order or 0) + order
-        if depth >= len(names):
+        if depth >= len(keys):
             continue
-        name, unit = names[depth], y.unit / x.unit**order
+        key, unit = keys[depth], y.unit / x.unit**order
+        always, at_zero, at_start = (Derivative(depth, y.turning, moment) for moment in Moment)
+        leading, formula = derivative(fit, 0.0, order), _leading(fit, order)
         if order == degree:
-            leading = derivative(fit, 0.0, order)
-            found.append(Reading(name.split()[0], name, _leading(fit, order), *leading, unit))
+            found.append(Reading(key.split()[0], always, formula, *leading, unit))
             continue
-        at_zero, at_start = derivative(fit, 0.0, order), derivative(fit, start, order)
+        there = derivative(fit, start, order)
         found += [
-            Reading(
-                f"{name}_at_zero", f"{name} at t = 0", _leading(fit, order), *at_zero, unit, outside
-            ),
-            Reading(f"{name}_at_start", f"{name} at start", (), *at_start, unit),
+            Reading(f"{key}_at_zero", at_zero, formula, *leading, unit, outside),
+            Reading(f"{key}_at_start", at_start, (), *there, unit),
         ]
     return found
 
@@ -178,33 +222,34 @@ def _from(fit: Fit, value: float, slopes: dict[str, float]) -> tuple[float, floa
     return value, _error(fit, gradient)
 
 
-def _itself(fit: Fit, key: str, label: str, name: str, unit: Unit) -> Reading:
+def _itself(fit: Fit, key: str, meaning: Meaning, name: str, unit: Unit) -> Reading:
     """A parameter as a reading."""
     symbol = fit.curve.symbols[fit.curve.names.index(name)]
-    return Reading(key, label, (symbol,), *_from(fit, _of(fit, name), {name: 1.0}), unit)
+    return Reading(key, meaning, (symbol,), *_from(fit, _of(fit, name), {name: 1.0}), unit)
 
 
 def _level(fit: Fit, _x: Variable, y: Variable) -> list[Reading]:
-    return [_itself(fit, "mean", f"mean {y.name}", "c", y.unit)]
+    return [_itself(fit, "mean", Meaning.MEAN, "c", y.unit)]
 
 
 def _straight(fit: Fit, x: Variable, y: Variable) -> list[Reading]:
-    found = [_itself(fit, "slope", f"change of {y.name} with {x.name}", "m", y.unit / x.unit)]
+    found = [_itself(fit, "slope", Meaning.SLOPE, "m", y.unit / x.unit)]
     if fit.curve.key == "line":
-        found.append(_itself(fit, "intercept", f"{y.name} where {x.name} is 0", "b", y.unit))
+        found.append(_itself(fit, "intercept", Meaning.INTERCEPT, "b", y.unit))
     return found
 
 
 def _vertex(fit: Fit, x: Variable, y: Variable) -> list[Reading]:
     found = []
     if x.is_time and y.order == 0:
-        name = (_TURNING_NAMES if y.turning else _DERIVATIVE_NAMES)[2]
+        key = (_TURNING_KEYS if y.turning else _DERIVATIVE_KEYS)[2].split()[0]
+        meaning = Derivative(2, y.turning)
         twice = _from(fit, 2 * _of(fit, "a"), {"a": 2.0})
-        found.append(Reading(name.split()[0], name, (("2a", ""),), *twice, y.unit / x.unit**2))
+        found.append(Reading(key, meaning, (("2a", ""),), *twice, y.unit / x.unit**2))
     return [
         *found,
-        _itself(fit, "turning_x", f"{x.name} at the vertex", "x0", x.unit),
-        _itself(fit, "turning_y", f"{y.name} at the vertex", "y0", y.unit),
+        _itself(fit, "turning_x", Meaning.TURNING_X, "x0", x.unit),
+        _itself(fit, "turning_y", Meaning.TURNING_Y, "y0", y.unit),
     ]
 
 
@@ -213,18 +258,19 @@ def _swings(fit: Fit, x: Variable, y: Variable) -> list[Reading]:
     if not w:
         return []
     per = Unit((("rad", Fraction(1)),)) / x.unit
-    what = "period" if x.is_time else "wavelength"
-    rate = "angular frequency" if x.is_time else "angular wave number"
+    what = Meaning.PERIOD if x.is_time else Meaning.WAVELENGTH
+    rate = Meaning.ANGULAR_FREQUENCY if x.is_time else Meaning.ANGULAR_WAVE_NUMBER
+    size = _from(fit, abs(a), {"A": 1.0})
     period = _from(fit, 2 * pi / abs(w), {"w": 2 * pi / w**2})
     found = [
         Reading("period", what, (("2π/|ω|", ""),), *period, x.unit),
         Reading("angular_frequency", rate, (("|ω|", ""),), *_from(fit, abs(w), {"w": 1.0}), per),
-        Reading("amplitude", "amplitude", (("|A|", ""),), *_from(fit, abs(a), {"A": 1.0}), y.unit),
-        _itself(fit, "rest", "middle of the swing", "c", y.unit),
+        Reading("amplitude", Meaning.AMPLITUDE, (("|A|", ""),), *size, y.unit),
+        _itself(fit, "rest", Meaning.REST, "c", y.unit),
     ]
     if fit.curve.key == "damped_sine" and (d := _of(fit, "d")):
         fades = _from(fit, 1 / d, {"d": 1 / d**2})
-        found.append(Reading("decay", "decay to 1/e", (("1/d", ""),), *fades, x.unit))
+        found.append(Reading("decay", Meaning.DECAY, (("1/d", ""),), *fades, x.unit))
     return found
 
 
@@ -232,17 +278,17 @@ def _growth(fit: Fit, x: Variable, y: Variable) -> list[Reading]:
     k = _of(fit, "k")
     if not k:
         return []
-    what = "doubling" if k > 0 else "half-life" if x.is_time else "halving"
+    falling = Meaning.HALF_LIFE if x.is_time else Meaning.HALVING
+    what = Meaning.DOUBLING if k > 0 else falling
     half = _from(fit, log(2) / abs(k), {"k": log(2) / k**2})
     constant = _from(fit, 1 / abs(k), {"k": 1 / k**2})
-    label = f"{x.name} to change by the factor e"
     if fit.curve.key == "exponential_level":
-        last = _itself(fit, "level", "level", "c", y.unit)
+        last = _itself(fit, "level", Meaning.LEVEL, "c", y.unit)
     else:
-        last = _itself(fit, "intercept", f"{y.name} where {x.name} is 0", "a", y.unit)
+        last = _itself(fit, "intercept", Meaning.INTERCEPT, "a", y.unit)
     return [
         Reading("half", what, (("ln 2/|k|", ""),), *half, x.unit),
-        Reading("constant", label, (("1/|k|", ""),), *constant, x.unit),
+        Reading("constant", Meaning.CONSTANT, (("1/|k|", ""),), *constant, x.unit),
         last,
     ]
 
@@ -250,8 +296,8 @@ def _growth(fit: Fit, x: Variable, y: Variable) -> list[Reading]:
 def _bell(fit: Fit, x: Variable, _y: Variable) -> list[Reading]:
     width = _from(fit, abs(_of(fit, "s")), {"s": 1.0})
     return [
-        _itself(fit, "centre", "centre", "x0", x.unit),
-        Reading("width", "width (standard deviation)", (("|s|", ""),), *width, x.unit),
+        _itself(fit, "centre", Meaning.CENTRE, "x0", x.unit),
+        Reading("width", Meaning.WIDTH, (("|s|", ""),), *width, x.unit),
     ]
 
 

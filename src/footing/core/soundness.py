@@ -1,12 +1,15 @@
-"""Soundness: the classic mistakes, found and explained.
+"""Soundness: the classic mistakes, found by a few plain numbers.
 
-Each check looks at a few plain numbers and says *sound* or *shaky*, with the reason. A check that
-has nothing to look at yet says nothing.
+A check is *sound* or *shaky*, and holds the numbers that show it; what is said of them, and where
+it can be put right, is the business of `footing.words` and of the views. A check that has nothing
+to look at yet is None.
 """
 
+from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import degrees, sqrt
+from typing import ClassVar
 
 from footing.core.ground import UPWARDS, Scale
 
@@ -21,84 +24,85 @@ _NOTICEABLY = 1.2  # times too slow, from which a flight is doubted
 _NEAR_WHOLE = 0.009  # relative distance from a whole number of times
 _ACCELERATION_PER_SPEED = 3.0  # relative effect of the row readout on an acceleration
 
-GROUND, MARK, SOURCES, GRAPH = "ground", "mark", "sources", "graph"
+
+class Check(ABC):
+    """One thing that was looked at, with the numbers that tell whether it is sound.
+
+    key : stable name; number : the frame or row that it is about, if it is about one
+    """
+
+    key: ClassVar[str]
+    number: int | None = None
+
+    @property
+    @abstractmethod
+    def sound(self) -> bool:
+        """Whether there is nothing to put right."""
 
 
 @dataclass(frozen=True)
-class Check:
-    """One entry of the list.
-
-    key : stable name; step : where it can be put right
-    title : what was looked at; reason : one sentence
-    number : the frame or row that it is about, if it is about one
-    """
-
-    key: str
-    sound: bool
-    title: str
-    reason: str
-    step: str
-    number: int | None = None
-
-
-def scale_missing(*, grounded: bool) -> Check:
+class ScaleKnown(Check):
     """Whether lengths have a unit at all."""
-    reason = "Lengths have a unit." if grounded else "Everything is in pixels: no length was typed."
-    return Check("scale", grounded, "Known length", reason, GROUND)
+
+    key = "scale"
+    known: bool
+
+    @property
+    def sound(self) -> bool:
+        """Whether a length was typed."""
+        return self.known
 
 
-def unusable(typed: Sequence[str]) -> Check | None:
-    """Whether numbers are stored that cannot be computed with."""
-    if not typed:
-        return None
-    named = ", ".join(typed)
-    text = f"{named} cannot be computed with and is left out; type it again."
-    return Check("unusable", False, "Typed numbers", text, GROUND)
+@dataclass(frozen=True)
+class UnusableNumbers(Check):
+    """Numbers, as they were typed, that are stored and cannot be computed with."""
+
+    key = "unusable"
+    typed: tuple[str, ...]
+
+    @property
+    def sound(self) -> bool:
+        """Never: there is a check only where there are such numbers."""
+        return False
 
 
-def scale_short(
-    scale: Scale, longest_px: float, picture_px: float, *, by_typing: float = 0.0
-) -> Check:
+@dataclass(frozen=True)
+class LengthSize(Check):
     """Whether the known lengths are long enough, and typed with digits enough.
 
-    ``by_typing`` is the relative uncertainty of the best typed length.
+    scale : relative uncertainty of the scale; typing : that of the best typed length
+    share : of the picture's longer side that the longest known length covers
     """
-    title = "Size of the known length"
-    percent = f"{100 * scale.relative:.2g} %"
-    if scale.relative > SHORT_LENGTH and by_typing > scale.relative / 2:
-        return Check(
-            "scale-size",
-            False,
-            title,
-            f"The scale is known to {percent} only, because of the digits that were typed; type "
-            "the known length with another digit, such as 0.800, if it was measured so well.",
-            GROUND,
-        )
-    short = scale.relative > SHORT_LENGTH or longest_px < SHORT_SHARE * picture_px
-    if not short:
-        return Check("scale-size", True, title, f"The scale is known to {percent}.", GROUND)
-    share = f"{100 * longest_px / picture_px:.0f} %"
-    return Check(
-        "scale-size",
-        False,
-        title,
-        f"The known length covers {share} of the picture, so the scale is known to {percent} only; "
-        "use a longer object.",
-        GROUND,
-    )
+
+    key = "scale-size"
+    scale: float
+    typing: float
+    share: float
+
+    @property
+    def sound(self) -> bool:
+        """Whether the scale is known well enough, by a line that is long enough."""
+        return self.scale <= SHORT_LENGTH and self.share >= SHORT_SHARE
+
+    @property
+    def by_digits(self) -> bool:
+        """Whether the digits that were typed are the reason."""
+        return self.scale > SHORT_LENGTH and self.typing > self.scale / 2
 
 
-def scale_agrees(scale: Scale) -> Check:
-    """Whether several known lengths tell the same."""
-    worst = max(scale.apart, key=abs, default=0.0)
-    if not scale.disagree:
-        text = f"The {len(scale.apart)} known lengths agree."
-        return Check("scale-agrees", True, "Known lengths together", text, GROUND)
-    text = (
-        f"One known length lies {abs(worst):.1f} uncertainties from the others: an end is "
-        "misplaced, or they are not equally far from the camera."
-    )
-    return Check("scale-agrees", False, "Known lengths together", text, GROUND)
+@dataclass(frozen=True)
+class LengthsTogether(Check):
+    """Whether several known lengths tell the same; ``worst`` is in uncertainties."""
+
+    key = "scale-agrees"
+    count: int
+    worst: float
+    agree: bool
+
+    @property
+    def sound(self) -> bool:
+        """Whether none lies too far from the others."""
+        return self.agree
 
 
 @dataclass(frozen=True)
@@ -117,31 +121,149 @@ class Fall:
     flies: bool = False
 
 
-def clock_plausible(
-    *, slow_motion_likely: str | None, clock_set: bool, falls: Sequence[Fall]
-) -> Check:
+@dataclass(frozen=True)
+class CaptureRate:
+    """A file says that it was captured at another rate than it plays at, both in frames/s."""
+
+    captured: float
+    playing: float
+
+
+@dataclass(frozen=True)
+class UnevenFrames:
+    """Frames come unevenly, as where a stretch is in slow motion or frames are missing."""
+
+
+@dataclass(frozen=True)
+class NamedSlow:
+    """The name of the file speaks of slow motion."""
+
+
+SlowMotionSign = CaptureRate | UnevenFrames | NamedSlow
+
+
+@dataclass(frozen=True)
+class ClockPlausible(Check):
     """Whether the clock may be that of slow motion.
 
-    Parameters
-    ----------
-    slow_motion_likely : why the file looks like slow motion, or None
+    acceleration, slower : of a fall that seems so many times too slow, m/s²; 0 where none does
+    sign : by what the file looks like slow motion, while the clock is the file's
     """
-    title = "Clock"
+
+    key = "clock"
+    acceleration: float = 0.0
+    slower: float = 0.0
+    sign: SlowMotionSign | None = None
+
+    @property
+    def sound(self) -> bool:
+        """Whether nothing speaks against the clock."""
+        return not self.slower and self.sign is None
+
+
+@dataclass(frozen=True)
+class UpLevel(Check):
+    """Whether up lies along an axis; ``tilt`` is in degrees."""
+
+    key = "up"
+    tilt: float
+
+    @property
+    def sound(self) -> bool:
+        """Whether it is near enough."""
+        return abs(self.tilt) <= TILT
+
+
+@dataclass(frozen=True)
+class SpanChosen(Check):
+    """Whether there is anything to see in the span.
+
+    marks, outside : counting marks, and those outside the span; moving : None before a survey
+    """
+
+    key = "span"
+    marks: int
+    outside: int
+    moving: bool | None
+
+    @property
+    def sound(self) -> bool:
+        """Whether it holds marks, and something that moves."""
+        return self.moving is not False and self.marks > 0
+
+
+@dataclass(frozen=True)
+class RepeatedFrames(Check):
+    """How many frames show the same picture twice, which makes the motion stutter."""
+
+    key = "repeated"
+    count: int
+
+    @property
+    def sound(self) -> bool:
+        """Whether there is none."""
+        return self.count == 0
+
+
+@dataclass(frozen=True)
+class Readout(Check):
+    """Whether the row readout matters more than the stated uncertainty, both relative."""
+
+    key = "readout"
+    effect: float
+    stated: float
+
+    @property
+    def sound(self) -> bool:
+        """Whether it matters less."""
+        return self.effect <= self.stated
+
+
+@dataclass(frozen=True)
+class Depth(Check):
+    """Whether a known length nearer or farther than the motion matters.
+
+    effect : relative, on the scale; stated : its relative uncertainty
+    """
+
+    key = "depth"
+    effect: float
+    stated: float
+    corrected: bool
+
+    @property
+    def sound(self) -> bool:
+        """Whether it is corrected, or too small to matter."""
+        return self.corrected or abs(self.effect) <= self.stated
+
+
+def unusable(typed: Sequence[str]) -> UnusableNumbers | None:
+    """Whether numbers are stored that cannot be computed with."""
+    return UnusableNumbers(tuple(typed)) if typed else None
+
+
+def length_size(
+    scale: Scale, longest_px: float, picture_px: float, *, typing: float = 0.0
+) -> LengthSize:
+    """Compare the longest known length with the picture's longer side, both in pixels."""
+    return LengthSize(scale.relative, typing, longest_px / picture_px)
+
+
+def lengths_together(scale: Scale) -> LengthsTogether:
+    """Compare the known lengths with each other."""
+    worst = max(scale.apart, key=abs, default=0.0)
+    return LengthsTogether(len(scale.apart), worst, agree=not scale.disagree)
+
+
+def clock_plausible(
+    *, sign: SlowMotionSign | None, clock_set: bool, falls: Sequence[Fall]
+) -> ClockPlausible:
+    """Whether falls, or the file, speak against the clock."""
     for fall in falls:
         slower = slower_by(fall)
         if slower:
-            times = f"{slower:.1f}".removesuffix(".0")
-            return Check(
-                "clock",
-                False,
-                title,
-                f"A vertical acceleration of {abs(fall.acceleration):.2g} m/s² is free fall "
-                f"{times} times too slow: was this filmed in slow motion?",
-                GROUND,
-            )
-    if slow_motion_likely and not clock_set:
-        return Check("clock", False, title, slow_motion_likely, GROUND)
-    return Check("clock", True, title, "Nothing speaks against the clock.", GROUND)
+            return ClockPlausible(fall.acceleration, slower)
+    return ClockPlausible(sign=None if clock_set else sign)
 
 
 def slower_by(fall: Fall) -> float | None:
@@ -167,37 +289,21 @@ def slower_by(fall: Fall) -> float | None:
     return float(whole) if 2 <= whole <= _SLOWEST and close else None
 
 
-def up_level(*, up: float, levelled: bool, angle: float) -> Check | None:
-    """Whether up lies along an axis, once it was levelled; a turned picture tilts gravity."""
+def up_level(*, up: float, levelled: bool, angle: float) -> UpLevel | None:
+    """Compare up with the axes, radians, once it was levelled; a turned picture tilts gravity."""
     if not levelled:
         return None
-    tilt = degrees((up - UPWARDS - angle + UPWARDS / 2) % UPWARDS - UPWARDS / 2)
-    text = f"The axes are {abs(tilt):.1f}° off the level line."
-    if abs(tilt) <= TILT:
-        return Check("up", True, "Up", text, GROUND)
-    return Check(
-        "up", False, "Up", text + " If gravity should act along one axis only, turn them.", GROUND
-    )
+    return UpLevel(degrees((up - UPWARDS - angle + UPWARDS / 2) % UPWARDS - UPWARDS / 2))
 
 
-def something_in_span(*, marks: int, outside: int, moving: bool | None) -> Check | None:
-    """Whether there is anything to see in the span."""
-    title = "Span"
-    if moving is False:
-        text = "Nothing moves in the span; look whether the right frames were chosen."
-        return Check("span", False, title, text, SOURCES)
-    if outside and not marks:
-        return Check("span", False, title, f"All {outside} marks lie outside the span.", SOURCES)
-    return Check("span", True, title, "The span holds the motion.", SOURCES) if marks else None
+def span_chosen(*, marks: int, outside: int, moving: bool | None) -> SpanChosen | None:
+    """Whether there is anything to see in the span; None while nobody has looked or marked."""
+    return SpanChosen(marks, outside, moving) if marks or outside or moving is False else None
 
 
-def repeated_frames(count: int) -> Check | None:
-    """Whether frames show the same picture twice, which makes the motion stutter."""
-    if not count:
-        return None
-    what = "A frame repeats" if count == 1 else f"{count} frames repeat"
-    text = f"{what} the picture before; leave their marks out, or speeds will jump."
-    return Check("repeated", False, "Repeated frames", text, SOURCES)
+def repeated_frames(count: int) -> RepeatedFrames | None:
+    """Whether frames show the same picture twice."""
+    return RepeatedFrames(count) if count else None
 
 
 def readout_effect(speed_px: float, seconds_per_row: float) -> float:
@@ -206,25 +312,3 @@ def readout_effect(speed_px: float, seconds_per_row: float) -> float:
     ``speed_px`` is the mean speed along the rows in px/s (docs/physics.md, Time).
     """
     return _ACCELERATION_PER_SPEED * speed_px * seconds_per_row
-
-
-def readout(effect: float, stated: float) -> Check:
-    """Whether the row readout matters more than the stated relative uncertainty."""
-    text = f"The row readout may change an acceleration by {100 * effect:.1g} %"
-    if effect <= stated:
-        reason = text + ", less than its uncertainty."
-        return Check("readout", True, "Row readout", reason, GROUND)
-    reason = text + f", more than the stated {100 * stated:.1g} %."
-    return Check("readout", False, "Row readout", reason, GROUND)
-
-
-def depth(effect: float, stated: float, *, corrected: bool) -> Check:
-    """Whether a known length nearer or farther than the motion matters."""
-    title = "Depth of the known length"
-    percent = f"{100 * abs(effect):.1g} %"
-    if corrected:
-        reason = f"The scale is corrected by {percent} for the depth of the known length."
-        return Check("depth", True, title, reason, GROUND)
-    sound = abs(effect) <= stated
-    reason = f"Its depth changes the scale by {percent}; say how far away the camera was."
-    return Check("depth", sound, title, reason, GROUND)

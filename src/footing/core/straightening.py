@@ -1,4 +1,4 @@
-"""Straightening: the likely straight forms of a relation, and what slope and intercept stand for.
+"""Straightening: the likely straight forms of a relation.
 
 If y is a power of x, an exponential or a reciprocal of it, some simple function of y against some
 simple function of x is a straight line. How straight it is, is told by R² of that line.
@@ -6,15 +6,12 @@ simple function of x is a straight line. How straight it is, is told by R² of t
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from fractions import Fraction
 
 import numpy as np
 
 from footing.core.arrays import FloatArray
 from footing.core.curves import CURVES
-from footing.core.dimensions import METRE, SECOND
 from footing.core.fitting import Fit, fit_curve
-from footing.core.meaning import Variable
 
 _FEWEST = 4  # points, below which every form is straight
 
@@ -61,7 +58,6 @@ FORMS: dict[str, tuple[str, str]] = {  # what is made of y, what is made of x
 class StraightForm:
     """One form: the points in it, its line, and how straight it is.
 
-    stands : what slope and intercept stand for, as far as units and shape tell
     left_out : points for which the form is undefined
     """
 
@@ -72,13 +68,10 @@ class StraightForm:
     y: FloatArray
     line: Fit
     straightness: float
-    stands: tuple[str, str]
     left_out: int
 
 
-def straight_forms(
-    x: FloatArray, y: FloatArray, across: Variable, up: Variable
-) -> list[StraightForm]:
+def straight_forms(x: FloatArray, y: FloatArray) -> list[StraightForm]:
     """The forms that can be made of ``(n,)`` points, the straightest first."""
     found = []
     for key, (of_y, of_x) in FORMS.items():
@@ -100,56 +93,7 @@ def straight_forms(
                 new_y[good],
                 line,
                 line.r_squared,
-                stands_for(key, across, up),
                 int((~good).sum()),
             )
         )
     return sorted(found, key=lambda form: (form.left_out, -form.straightness))
-
-
-def stands_for(key: str, across: Variable, up: Variable) -> tuple[str, str]:
-    """What slope and intercept stand for.
-
-    Motion from rest with a constant acceleration a is recognised by its units: d = ½ a t² and
-    v² = 2 a d, whichever way they are plotted.
-    """
-    of_motion = _MOTION.get((key, _kind(up), _kind(across)))
-    if of_motion:
-        return of_motion
-    x, y = across.symbol, up.symbol
-    said = {
-        "y-x": (f"the change of {y} for each unit of {x}", f"{y} where {x} is 0"),
-        "y-x2": (f"the factor c in {y} = c·{x}²", f"{y} where {x} is 0"),
-        "y2-x": (f"the factor c in {y}² = c·{x}", f"{y}² where {x} is 0"),
-        "y-root_x": (f"the factor c in {y} = c·√{x}", f"{y} where {x} is 0"),
-        "y-1/x": (f"the product {x}·{y}", f"{y} for a very large {x}"),
-        "y-1/x2": (f"the product {x}²·{y}", f"{y} for a very large {x}"),
-        "1/y-x": (f"the factor c in 1/{y} = c·{x}", f"1/{y} where {x} is 0"),
-        "1/y-1/x": (f"the factor between 1/{x} and 1/{y}", f"1/{y} for a very large {x}"),
-        "y2-x2": (f"the factor between {x}² and {y}²", f"{y}² where {x} is 0"),
-        "ln_y-x": (f"the rate k in {y} = a·e^(k·{x})", "ln a"),
-        "y-ln_x": (f"the change of {y} when {x} grows e-fold", f"{y} where {x} is 1"),
-        "ln_y-ln_x": (f"the power n in {y} = a·{x}ⁿ", "ln a"),
-    }
-    return said[key]
-
-
-def _kind(variable: Variable) -> str:
-    if variable.is_time:
-        return "time"
-    for order, kind in enumerate(("length", "velocity")):
-        if variable.unit.dimension == (METRE / SECOND ** Fraction(order)).dimension:
-            return kind
-    return ""
-
-
-_MOTION: dict[tuple[str, str, str], tuple[str, str]] = {
-    ("y-x2", "length", "time"): ("a/2, from d = ½ a t²", "the distance at t = 0"),
-    ("y2-x", "time", "length"): ("2/a, from t² = 2 d/a", "0, if it starts from rest at d = 0"),
-    ("y2-x", "velocity", "length"): ("2 a, from v² = v₀² + 2 a d", "v₀²"),
-    ("y-x2", "length", "velocity"): ("1/(2 a), from v² = 2 a d", "0, if all of it is slowing down"),
-    ("y-root_x", "time", "length"): ("√(2/a), from t = √(2 d/a)", "0, if it starts from rest"),
-    ("y-root_x", "velocity", "length"): ("√(2 a), from v = √(2 a d)", "0, if it starts from rest"),
-    ("y-x", "velocity", "time"): ("the acceleration", "the velocity at t = 0"),
-    ("y-x", "length", "time"): ("the velocity", "the position at t = 0"),
-}

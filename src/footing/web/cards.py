@@ -19,8 +19,9 @@ from footing.core.units import LENGTH_UNITS, MASS_UNITS
 from footing.store import shelf
 from footing.studies.model.looks import COLOURS, LOOKS
 from footing.studies.shapes import SharedShape, StateShape
+from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
-from footing.web.steps import Step, cards_of
+from footing.web.steps import cards_of
 from footing.web.templating import templates
 
 # what stands above the graph comes with the cards of Graph, and belongs elsewhere on the page

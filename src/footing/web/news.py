@@ -9,11 +9,11 @@ from footing.studies.films import phones
 from footing.studies.school.lists import own_formulas
 from footing.studies.school.people import Person
 from footing.studies.shapes import SharedShape, StateShape
+from footing.studies.steps import Step
 from footing.studies.views.difference import difference
 from footing.studies.views.states import earlier
 from footing.web.cards import Cards, cards, cards_before
 from footing.web.phone_code import phone_code
-from footing.web.steps import Step
 
 
 @dataclass(frozen=True)

@@ -6,18 +6,9 @@ A step is one entry here; the rail, the routes and the tests follow from it. A c
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from enum import StrEnum
 
 from footing.studies.shapes import SharedShape
-
-
-class Step(StrEnum):
-    """The steps of the rail, in order."""
-
-    SOURCES = "sources"
-    GROUND = "ground"
-    MARK = "mark"
-    GRAPH = "graph"
+from footing.studies.steps import Step
 
 
 def _always(_view: SharedShape) -> bool:

@@ -19,6 +19,7 @@ from footing.studies.model.columns import DataColumn
 from footing.studies.model.containing import contained
 from footing.studies.model.fits import FitResult
 from footing.studies.model.grounds import Grounded
+from footing.words.readings import label_of
 
 
 @dataclass(frozen=True)
@@ -101,7 +102,8 @@ class Results:
         assert fit.points is not None
         effects = made.of_reading(reading)
         held = fit.ground.grounded if fit and fit.ground else None
-        name = reading.label or "".join(letter + below for letter, below in reading.formula)
+        what = label_of(reading, fit.points.across.variable, fit.points.up.variable)
+        name = what or "".join(letter + below for letter, below in reading.formula)
         return _result(row, reading.value, reading.unit, name, effects, held)
 
     def _mean(self, row: Finding) -> Result | NoResult:

@@ -1,21 +1,19 @@
 """Where somebody left a study off, so that they go on there, on whatever computer."""
 
-from typing import Literal
-
 from footing.store.access import ClassStudy
 from footing.store.classes import note_place, place_of
 from footing.store.rows import StudyPlace
 from footing.studies.received import Received
 from footing.studies.school.people import Person
+from footing.studies.steps import Step
 
-StepName = Literal["sources", "ground", "mark", "graph"]
 _LARGEST = 2**31 - 1
 
 
 class Place(Received):
     """A step, the source on the stage as the page names it, a frame and a body."""
 
-    step: StepName
+    step: Step
     source: str | None = None
     frame: int | None = None
     body: int | None = None

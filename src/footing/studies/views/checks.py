@@ -1,4 +1,4 @@
-"""The soundness checks of a source, from what is known about it."""
+"""The soundness checks of a source, from what is known about it, and where each is put right."""
 
 from collections.abc import Sequence
 from functools import partial
@@ -8,7 +8,7 @@ import numpy as np
 from footing.core import fit_soundness, soundness
 from footing.core.curves import CURVES
 from footing.core.fitting import Fit, fit_curve
-from footing.core.soundness import Check, Fall
+from footing.core.soundness import Check, Depth, Fall, Readout, ScaleKnown
 from footing.store.rows import Body
 from footing.store.snapshot import StudyRows
 from footing.studies.model.columns import series
@@ -18,12 +18,34 @@ from footing.studies.model.grounds import Grounded
 from footing.studies.model.kept import Kept
 from footing.studies.model.motions import BodyMotion
 from footing.studies.shapes import CheckShape, ColumnShape, GraphShape
-from footing.studies.views.clock_view import slow_motion_likely
+from footing.studies.steps import Step
+from footing.studies.views.clock_view import slow_motion_sign
+from footing.words.checks import said_of
 
 _STATED = 0.01  # relative uncertainty that is taken for stated before anything was fitted
 _VERTICAL = {"y", "h"}
 _FLIES = 0.2  # of the way up and down, that a body in flight moves sideways at least
 _LEVEL_ENOUGH = float(np.radians(5))  # turn of the axes up to which y counts as vertical
+STEPS: dict[type[Check], Step] = {
+    soundness.ScaleKnown: Step.GROUND,
+    soundness.UnusableNumbers: Step.GROUND,
+    soundness.LengthSize: Step.GROUND,
+    soundness.LengthsTogether: Step.GROUND,
+    soundness.ClockPlausible: Step.GROUND,
+    soundness.UpLevel: Step.GROUND,
+    soundness.Readout: Step.GROUND,
+    soundness.Depth: Step.GROUND,
+    soundness.SpanChosen: Step.SOURCES,
+    soundness.RepeatedFrames: Step.SOURCES,
+    fit_soundness.PointsEnough: Step.GRAPH,
+    fit_soundness.Pattern: Step.GRAPH,
+    fit_soundness.ErringTogether: Step.GRAPH,
+    fit_soundness.Outliers: Step.GRAPH,
+    fit_soundness.ImpactInside: Step.GRAPH,
+    fit_soundness.ThroughZero: Step.GRAPH,
+    fit_soundness.UnitsTogether: Step.GRAPH,
+    fit_soundness.AxisLimits: Step.GRAPH,
+}
 
 
 def checks(
@@ -53,20 +75,35 @@ def sheet_checks(
 
 
 def _listed(found: list[Check | None]) -> list[CheckShape]:
-    said = [check for check in found if check is not None]
-    return [check_shape(check) for check in sorted(said, key=lambda check: check.sound)]
+    present = [check for check in found if check is not None]
+    return [check_shape(check) for check in sorted(present, key=lambda check: check.sound)]
 
 
 def check_shape(check: Check) -> CheckShape:
     """A check as it is shown."""
+    said = said_of(check)
     return {
         "key": check.key,
         "sound": check.sound,
-        "title": check.title,
-        "reason": check.reason,
-        "step": check.step,
+        "title": said.title,
+        "reason": said.reason,
+        "step": STEPS[type(check)],
         "number": check.number,
     }
+
+
+def no_checks(reason: str) -> list[CheckShape]:
+    """What stands for all checks where computing them failed."""
+    return [
+        {
+            "key": "checks",
+            "sound": False,
+            "title": "Checks",
+            "reason": reason,
+            "step": Step.GRAPH,
+            "number": None,
+        }
+    ]
 
 
 def _fits(fits: list[FitResult]) -> list[Check | None]:
@@ -87,29 +124,33 @@ def _of_fit(fit: FitResult) -> list[Check]:
     points, outcome = fit.points, fit.outcome
     if points is None or not isinstance(outcome, Fit):
         return []
-    said = [
-        fit_soundness.enough_points(outcome),
-        fit_soundness.intercept(outcome, points.across.variable.unit, points.up.variable.unit),
+    found: list[Check | None] = [
+        fit_soundness.PointsEnough(outcome.curve, outcome.n),
+        fit_soundness.through_zero(outcome, points.across.variable.unit, points.up.variable.unit),
     ]
     if points.up.covariance is None:  # neighbours that share marks do not scatter freely
-        said += [
+        found += [
             fit_soundness.pattern(outcome, points.x, points.numbers),
             fit_soundness.outliers(outcome, points.x, points.numbers),
         ]
     if fit.effects is not None and fit.ground is not None and points.up.covariance is None:
-        said.append(fit_soundness.together(float(fit.effects.together.max())))
+        found.append(fit_soundness.ErringTogether(float(fit.effects.together.max())))
     if points.across.variable.is_time and points.up.variable.order == 0:
-        said.append(fit_soundness.impact(points.x, points.y, points.numbers))
-    return [check for check in said if check is not None]
+        found.append(fit_soundness.impact(points.x, points.y, points.numbers))
+    return [check for check in found if check is not None]
 
 
 def _graphs(graphs: Sequence[GraphShape], columns: Sequence[ColumnShape]) -> list[Check | None]:
-    names = [f"the series of “{graph['title']}”" for graph in graphs if graph["mixed_units"]]
-    names += [
-        f"{column['name']} ({column['problem']})" for column in columns if column["units_differ"]
-    ]
+    units = fit_soundness.UnitsTogether(
+        tuple(graph["title"] for graph in graphs if graph["mixed_units"]),
+        tuple(
+            (column["name"], column["problem"] or "")
+            for column in columns
+            if column["units_differ"]
+        ),
+    )
     hidden = sum(_hidden(graph) for graph in graphs)
-    return [fit_soundness.units_match(names), fit_soundness.axis_hides(hidden)]
+    return [None if units.sound else units, fit_soundness.axis_limits(hidden)]
 
 
 def _hidden(graph: GraphShape) -> int:
@@ -125,21 +166,21 @@ def _hidden(graph: GraphShape) -> int:
 
 
 def _lengths(ground: Grounded) -> list[Check | None]:
-    found: list[Check | None] = [soundness.scale_missing(grounded=ground.has_unit)]
+    found: list[Check | None] = [ScaleKnown(ground.has_unit)]
     found.append(soundness.unusable(ground.unusable))
     scale = ground.scale
     if scale:
         longest = max(known.pixels for known in ground.lengths)
         picture = max(ground.index.width, ground.index.height)
         typing = min((one.length_uncertainty / one.length for one in ground.lengths), default=0.0)
-        found.append(soundness.scale_short(scale, longest, picture, by_typing=typing))
+        found.append(soundness.length_size(scale, longest, picture, typing=typing))
         if len(scale.apart) > 1:
-            found.append(soundness.scale_agrees(scale))
+            found.append(soundness.lengths_together(scale))
         nearer = [row.nearer for row in ground.typed_lengths if row.nearer]
         if nearer and ground.made_up_unit is None:
             known = ground.camera_distance is not None
             effect = max(abs(one.depth_factor - 1) for one in ground.lengths) if known else 1.0
-            found.append(soundness.depth(effect, scale.relative, corrected=known))
+            found.append(Depth(effect, scale.relative, corrected=known))
     return found
 
 
@@ -150,7 +191,7 @@ def _clock(
         return []
     found: list[Check | None] = [
         soundness.clock_plausible(
-            slow_motion_likely=slow_motion_likely(ground),
+            sign=slow_motion_sign(ground),
             clock_set=ground.ground.clock != "file",
             falls=_falls(ground, fits),
         )
@@ -160,7 +201,7 @@ def _clock(
     if known:
         errors = (_relative_error(fit) for fit in fits)
         stated = [error for error in errors if error is not None]
-        found.append(soundness.readout(max(known), min(stated, default=_STATED)))
+        found.append(Readout(max(known), min(stated, default=_STATED)))
     return found
 
 
@@ -221,7 +262,7 @@ def _span(ground: Grounded, rows: StudyRows, bodies: list[tuple[Body, BodyMotion
     if survey and not survey.get("problem"):
         begins = survey["moves_from"]
         moving = begins is not None and begins <= ground.footage.last
-    return soundness.something_in_span(marks=counting, outside=outside, moving=moving)
+    return soundness.span_chosen(marks=counting, outside=outside, moving=moving)
 
 
 _outside: Kept[int] = Kept(200)

@@ -1,38 +1,34 @@
 """The clock as a screen shows it: where times come from, and what that does to everything."""
 
+from footing.core.soundness import CaptureRate, NamedSlow, SlowMotionSign, UnevenFrames
 from footing.studies.model.grounds import Grounded
 from footing.studies.shapes import ClockShape
+from footing.words.checks import slow_motion
 
 _DIFFERENT_RATE = 1.1
 _UNEVEN = 2.5  # longest over shortest step, from which a stretch may be slow motion
 _SLOW_NAMES = ("slowmo", "slow-mo", "slow_mo", "slomo", "slow motion", "240fps", "120fps")
 
 
-def slow_motion_likely(ground: Grounded) -> str | None:
-    """Why a file looks like slow motion, or None."""
+def slow_motion_sign(ground: Grounded) -> SlowMotionSign | None:
+    """By what a file looks like slow motion, or None."""
     index = ground.index
     if index.frames < 2:
         return None
     if index.capture_rate and index.capture_rate > _DIFFERENT_RATE * ground.playing_rate:
-        return (
-            f"The file says that it was captured at {index.capture_rate:g} frames/s; it plays at "
-            f"{ground.playing_rate:.4g}."
-        )
+        return CaptureRate(index.capture_rate, ground.playing_rate)
     rhythm = index.cadence
     if rhythm.shortest_step > 0 and rhythm.longest_step > _UNEVEN * rhythm.shortest_step:
-        return (
-            "The frames come unevenly; a stretch of this file may be slow motion, or frames may be "
-            "missing."
-        )
+        return UnevenFrames()
     if any(name in ground.footage.name.lower() for name in _SLOW_NAMES):
-        return "The name of the file speaks of slow motion."
+        return NamedSlow()
     return None
 
 
 def clock_view(ground: Grounded) -> ClockShape:
     """Where times come from, what the file suggests, and what follows."""
     row, index = ground.ground, ground.index
-    likely = slow_motion_likely(ground)
+    sign = slow_motion_sign(ground)
     return {
         "kind": row.clock,
         "typed": row.clock_typed or "",
@@ -40,10 +36,10 @@ def clock_view(ground: Grounded) -> ClockShape:
         "last": row.clock_last,
         "rate": f"{ground.playing_rate:.4g}" if index.frames > 1 else "",
         "step": _step_text(ground),
-        "likely": likely,
-        "offer": f"{index.capture_rate:g}" if index.capture_rate and likely else "",
+        "likely": slow_motion(sign) if sign else None,
+        "offer": f"{index.capture_rate:g}" if index.capture_rate and sign else "",
         "offer_text": _consequence(ground.playing_rate / index.capture_rate)
-        if index.capture_rate and likely
+        if index.capture_rate and sign
         else "",
         "consequence": _consequence(ground.clock.k) if row.clock != "file" else "",
         "uncertainty": f"{100 * ground.clock.relative:.2g} %" if ground.clock.relative else "",

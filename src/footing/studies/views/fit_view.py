@@ -4,18 +4,20 @@ from math import floor, isfinite, log10
 
 import numpy as np
 
-from footing.core import findings, meaning
+from footing.core import findings
 from footing.core.arrays import FloatArray
 from footing.core.choosing import choose
 from footing.core.findings import Contribution
 from footing.core.fitting import Fit, NoFit
 from footing.core.formulas.printing import equation, numbered
-from footing.core.meaning import Reading
+from footing.core.meaning import Reading, intercept
 from footing.studies.model.columns import Series
 from footing.studies.model.fits import FitResult
 from footing.studies.model.kept import Kept
 from footing.studies.model.looks import COLOURS
 from footing.studies.shapes import ChoiceShape, FitHead, FitShape, ReadingShape
+from footing.words.choices import reason_of
+from footing.words.readings import intercept_sentence, label_of
 
 _SHOWN_RESIDUALS = 4000
 _MORE = 1.05  # times what the fit alone says, from which both are shown
@@ -75,7 +77,7 @@ def _fit_view(result: FitResult, *, meanings: bool) -> FitShape:
         "over": result.over,
         "parameters": [_shown(one, result) for one in result.parameters],
         "readings": [_shown(one, result) for one in result.readings] if meanings else [],
-        "sense": meaning.sense(outcome, **result.ends) if meanings else None,
+        "sense": _sense(result, outcome) if meanings else None,
         "at_bound": list(outcome.at_bound),
         "rival": _rival(outcome),
         "problem": result.problem,
@@ -89,6 +91,12 @@ def _fit_view(result: FitResult, *, meanings: bool) -> FitShape:
         "line": _pairs(x, y),
         "residuals": _residuals(result, outcome),
     }
+
+
+def _sense(result: FitResult, outcome: Fit) -> str | None:
+    """Whether the intercept makes sense, where there is one to ask about."""
+    at_zero = intercept(outcome, **result.ends)
+    return intercept_sentence(at_zero) if at_zero else None
 
 
 def _shown(reading: Reading, result: FitResult) -> ReadingShape:
@@ -112,7 +120,7 @@ def _shown(reading: Reading, result: FitResult) -> ReadingShape:
     )
     return {
         "key": reading.key,
-        "label": reading.label,
+        "label": label_of(reading, result.points.across.variable, result.points.up.variable),
         "formula": [list(piece) for piece in reading.formula],
         "text": text,
         "alone": alone if more else "",
@@ -240,7 +248,7 @@ def comparisons(results: list[FitResult]) -> list[ChoiceShape]:
                 continue
             if _same_points(one, other) and one.curve is not other.curve:
                 choice = choose(one.outcome, other.outcome)
-                found.append({"fits": [one.row.id, other.row.id], "said": choice.reason})
+                found.append({"fits": [one.row.id, other.row.id], "said": reason_of(choice)})
     return found
 
 

@@ -11,7 +11,6 @@ from typing import Any
 from footing.core import findings
 from footing.core.fitting import NoFit
 from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING
-from footing.core.soundness import GRAPH, Check
 from footing.core.timing import frame_position
 from footing.store.access import ClassStudy
 from footing.store.contents import surveyed_among
@@ -30,7 +29,6 @@ from footing.studies.model.sheets import key_of
 from footing.studies.model.sources import FootageSource, SheetSource, Source, Sources
 from footing.studies.school.people import Person
 from footing.studies.shapes import (
-    CheckShape,
     FitShape,
     GraphsShape,
     OtherSeriesShape,
@@ -40,7 +38,7 @@ from footing.studies.shapes import (
     StateShape,
 )
 from footing.studies.views.body_view import body_view
-from footing.studies.views.checks import check_shape, checks, sheet_checks
+from footing.studies.views.checks import checks, no_checks, sheet_checks
 from footing.studies.views.finding_view import finding_view
 from footing.studies.views.fit_view import comparisons, fit_view
 from footing.studies.views.graph import graph_view, graphs_shown
@@ -185,7 +183,7 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
         "passages": [_passage_view(row, ground) for row in source.passages.values()],
         **drawn,
         "checks": contained(
-            lambda: checks(ground, rows, measured, results, drawn["graphs"], columns), _no_checks
+            lambda: checks(ground, rows, measured, results, drawn["graphs"], columns), no_checks
         ),
         "columns": columns,
         "quantities": _footage_quantities(source),
@@ -207,7 +205,7 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
         "sheet": sheet_view(table),
         "passages": [_rows_view(row) for row in source.passages.values()],
         **drawn,
-        "checks": contained(lambda: sheet_checks(made, drawn["graphs"], source.fits), _no_checks),
+        "checks": contained(lambda: sheet_checks(made, drawn["graphs"], source.fits), no_checks),
         "columns": made,
         "quantities": columns,
         "steps": {
@@ -245,10 +243,6 @@ def _fit_view(result: FitResult, how: _How) -> FitShape:
         return fit_view(replace(result, points=None, outcome=NoFit(reason)))
 
     return contained(lambda: fit_view(result, meanings=how.meanings), without)
-
-
-def _no_checks(reason: str) -> list[CheckShape]:
-    return [check_shape(Check("checks", False, "Checks", reason, GRAPH))]
 
 
 def _other_series(rows: StudyRows) -> list[OtherSeriesShape]:

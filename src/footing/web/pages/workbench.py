@@ -5,12 +5,12 @@ from fastapi.responses import RedirectResponse, Response
 
 from footing.core.curves import CURVES
 from footing.studies.school.places import left_off
+from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
 from footing.studies.views.view import study_view
 from footing.web.news import step_cards
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
-from footing.web.steps import Step
 from footing.web.templating import templates
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
