@@ -12,6 +12,7 @@ from footing.cli import app
 from footing.settings import Settings
 from footing.studies.edits import AnyEdit
 from footing.web.app import create_app
+from footing.web.steps import KEYS_EVERYWHERE, RAIL
 
 PROJECT = Path(__file__).parents[1]
 DOCS = PROJECT / "docs"
@@ -34,6 +35,15 @@ def test_every_command_is_documented() -> None:
     text = (DOCS / "running.md").read_text()
     commands = typer.main.get_group(app).commands
     assert set(re.findall(r"`\./footing (\w+)", text.split("## Commands")[1])) >= set(commands)
+
+
+def test_every_key_is_documented_under_its_step() -> None:
+    parts = dict(re.findall(r"^## (.+)\n([^#]*)", (DOCS / "keys.md").read_text(), re.MULTILINE))
+    steps = {step.name: step.keys for step in RAIL if step.keys}
+    for name, keys in {"Every step": KEYS_EVERYWHERE, **steps}.items():
+        rows = [f"| {' '.join(f'`{cap}`' for cap in key.caps)} | {key.does} |" for key in keys]
+        assert re.findall(r"^\| `.*$", parts.pop(name), re.MULTILINE) == rows
+    assert parts == {}
 
 
 def test_every_address_of_the_api_is_documented() -> None:

@@ -321,8 +321,12 @@ def test_axe_finds_no_violation_on_the_first_pages(open_tab: OpenTab, world: Wor
 
 def test_every_step_is_reached_by_keyboard(bench: Hands) -> None:
     page = bench.page
+    bench.goes_to("graph")
     page.keyboard.press("?")
     expect(page.locator("#keys")).to_be_visible()
+    expect(page.locator("#keys dl:visible")).to_have_count(1)
+    expect(page.locator("#keys dl:visible")).to_contain_text("sketch what you expect")
+    expect(page.locator("#keys dl:visible")).not_to_contain_text("remove the mark")
     page.keyboard.press("?")
     expect(page.locator("#keys")).to_be_hidden()
     page.locator('.rail a[data-step="ground"]').focus()

@@ -9,7 +9,7 @@ from footing.store.records import add
 from footing.store.rows import Study
 from footing.studies.steps import Step
 from footing.web.cards import parts_read
-from footing.web.steps import CARDS
+from footing.web.steps import RAIL
 from tests.conftest import World
 from tests.studies.steps import Tab
 from tests.web.conftest import Browserless
@@ -167,7 +167,7 @@ def test_a_stale_edit_brings_what_is_new(site: Browserless, filmed: Tab, marked:
 def test_what_each_card_reads_of_the_state_is_found(filmed: Tab) -> None:
     """A card that read what is not found here would not be made anew when that changes."""
     state = filmed.view().keys()
-    for cards in CARDS.values():
+    for cards in (step.cards for step in RAIL):
         for card in cards:
             assert parts_read(card.template) <= state
     assert {"findings", "columns"} <= parts_read("_card_findings.html")

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 from footing.web import app
+from footing.web.steps import RAIL
 
 _SCRIPTS = Path(app.__file__).parent / "static" / "js"
 _OWN_WAY = {
@@ -58,3 +59,24 @@ process.stdout.write(JSON.stringify(coarseToFine({count})));
     reaches = [one["reach"] for one in order]
     assert reaches == sorted(reaches, reverse=True)
     assert reaches[-1:] == [1][: len(order)]
+
+
+def test_every_step_has_a_module_in_the_page_with_the_keys_that_are_named() -> None:
+    script = f"""
+const {{ STEPS }} = await import("{(_SCRIPTS / "steps/index.js").as_uri()}");
+const keys = Object.entries(STEPS).map(([name, step]) => [name, Object.keys(step.keys)]);
+process.stdout.write(JSON.stringify(Object.fromEntries(keys)));
+"""
+    done = subprocess.run(
+        ["node", "--input-type=module", "-e", script], capture_output=True, text=True, check=True
+    )
+    named = {one.step: {cap.lower() for key in one.keys for cap in key.caps} for one in RAIL}
+    assert {step: set(keys) for step, keys in json.loads(done.stdout).items()} == named
+
+
+def test_no_script_or_style_asks_which_step_it_is() -> None:
+    """What a step shows is said by its entry and its module."""
+    for part in (*_SCRIPTS.glob("*.js"), *(_SCRIPTS.parent / "css").glob("*.css")):
+        assert not re.search(r"""step ?[!=]={1,2} ?["']|data-step="[a-z]""", part.read_text()), (
+            part.name
+        )

@@ -1,11 +1,13 @@
-"""The steps of the workbench, each with its cards.
+"""The steps of the workbench, each with its name, its room, its cards and its keys.
 
-A step is one entry here; the rail, the routes and the tests follow from it. A card is a template
-`_card_<key>.html`.
+A step is one entry here and one module of the page, `static/js/steps/<step>.js`. The rail, the
+routes, the key help, the tables of docs/running.md and the tests follow from the entry. A card is a
+template `_card_<key>.html`.
 """
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 from footing.studies.shapes import SharedShape
 from footing.studies.steps import Step
@@ -68,51 +70,147 @@ class Card:
         return f"_card_{self.key}.html"
 
 
+@dataclass(frozen=True)
+class Key:
+    """A key or several of a kind, as they are printed on the keyboard, and what they do.
+
+    caps : beside each other; + joins what is held down together
+    """
+
+    caps: tuple[str, ...]
+    does: str
+
+
+@dataclass(frozen=True)
+class RailStep:
+    """A step of the rail.
+
+    name, sheet_name : beside footage, and beside a sheet; None where a sheet has no such step
+    room : which part of the page is large: the stage, the score's graph below it, or the graph
+    keys : that only this step has; the module of the page has the same
+    """
+
+    step: Step
+    name: str
+    sheet_name: str | None
+    room: Literal["stage", "marks", "graph"]
+    cards: tuple[Card, ...]
+    keys: tuple[Key, ...] = ()
+
+
 _NO_SOURCE = Card("no_source", _has_none)
 
-CARDS: dict[Step, tuple[Card, ...]] = {
-    Step.SOURCES: (
-        Card("sources"),
-        Card("footage", _is_footage),
-        Card("span", _is_film),
-        Card("phone", lambda view: not view["sheet"]),
-        Card("sheet_in"),
-        Card("guide"),
+RAIL: tuple[RailStep, ...] = (
+    RailStep(
+        Step.SOURCES,
+        "Sources",
+        "Sources",
+        "stage",
+        (
+            Card("sources"),
+            Card("footage", _is_footage),
+            Card("span", _is_film),
+            Card("phone", lambda view: not view["sheet"]),
+            Card("sheet_in"),
+            Card("guide"),
+        ),
     ),
-    Step.GROUND: (
-        _NO_SOURCE,
-        Card("no_ground", _is_sheet),
-        Card("lengths", _is_footage),
-        Card("axes", _is_footage),
-        Card("clock", _is_film),
-        Card("sense", _is_footage),
-        Card("up", _is_footage),
-        Card("plane", _is_footage),
-        Card("steady", _is_film),
-        Card("fine", _is_footage),
+    RailStep(
+        Step.GROUND,
+        "Ground",
+        None,
+        "stage",
+        (
+            _NO_SOURCE,
+            Card("no_ground", _is_sheet),
+            Card("lengths", _is_footage),
+            Card("axes", _is_footage),
+            Card("clock", _is_film),
+            Card("sense", _is_footage),
+            Card("up", _is_footage),
+            Card("plane", _is_footage),
+            Card("steady", _is_film),
+            Card("fine", _is_footage),
+        ),
     ),
-    Step.MARK: (
-        _NO_SOURCE,
-        Card("columns", _is_sheet),
-        Card("rows", _is_sheet),
-        Card("bodies", _is_footage),
-        Card("eye", _read_by_eye),
-        Card("follow", _both(_is_film, _has_bodies)),
-        Card("showing", _both(_is_film, _has_bodies)),
+    RailStep(
+        Step.MARK,
+        "Mark",
+        "Sheet",
+        "marks",
+        (
+            _NO_SOURCE,
+            Card("columns", _is_sheet),
+            Card("rows", _is_sheet),
+            Card("bodies", _is_footage),
+            Card("eye", _read_by_eye),
+            Card("follow", _both(_is_film, _has_bodies)),
+            Card("showing", _both(_is_film, _has_bodies)),
+        ),
+        (
+            Key(("S",), "mark where the pointer is, and go on to the next frame"),
+            Key(("E",), "remove the mark in this frame"),
+            Key(("X",), "set a doubtful mark aside, or take it back in"),
+            Key(("H",), "the body is hidden in this frame"),
+            Key(("C",), "right as following proposed it, in all frames of the stretch"),
+            Key(("R",), "go on where marking stopped"),
+            Key(("Y",), "type what you read by eye in this frame; Enter notes it and goes on"),
+        ),
     ),
-    Step.GRAPH: (
-        _NO_SOURCE,
-        # a result is what people look for, once there is one
-        Card("findings", _both(_has_source, _has_findings)),
-        Card("graph", _has_source),
-        Card("fits", _has_source),
-        Card("findings", _both(_has_source, _has_no_findings)),
-        Card("passages", lambda view: _is_sheet(view) or _is_film(view)),
-        Card("columns", _is_footage),
+    RailStep(
+        Step.GRAPH,
+        "Graph",
+        "Graph",
+        "graph",
+        (
+            _NO_SOURCE,
+            # a result is what people look for, once there is one
+            Card("findings", _both(_has_source, _has_findings)),
+            Card("graph", _has_source),
+            Card("fits", _has_source),
+            Card("findings", _both(_has_source, _has_no_findings)),
+            Card("passages", lambda view: _is_sheet(view) or _is_film(view)),
+            Card("columns", _is_footage),
+        ),
+        (
+            Key(("Q",), "slope at a point"),
+            Key(("C",), "choose a stretch"),
+            Key(("V",), "drag a point and watch the fit"),
+            Key(("B",), "sketch what you expect"),
+            Key(("W",), "all points"),
+        ),
     ),
-}
+)
+
+KEYS_EVERYWHERE = (
+    Key(("D", "F"), "back, forward by the stride; with Shift by one frame"),
+    Key(("A", "G"), "first, last frame of the motion"),
+    Key(("Space",), "play, pause"),
+    Key(("T",), "mark the next body"),
+    Key(("1 … 9",), "mark the first … ninth body"),
+    Key(
+        ("←", "→", "↑", "↓"),
+        "nudge the mark in this frame, or what was touched last, by 1 px; with Shift by 0.1 px",
+    ),
+    Key(("W",), "whole picture"),
+    Key(("Z",), "undo (so that the left hand can)"),
+    Key(("Ctrl + Z",), "undo; with Shift redo"),
+    Key(("?",), "show or hide this"),
+    Key(("Esc",), "lay a tool down, close what is open"),
+)
+
+
+def rail_step(step: Step) -> RailStep:
+    """What a step is."""
+    return next(one for one in RAIL if one.step == step)
+
+
+def keys_at(step: RailStep) -> list[Key]:
+    """The keys of a step, its own first; where it has one of its own, the other is not named."""
+    own = {cap for key in step.keys for cap in key.caps}
+    return [*step.keys, *(key for key in KEYS_EVERYWHERE if not own & set(key.caps))]
 
 
 def cards_of(step: Step, view: SharedShape) -> list[Card]:
     """The cards of a step, from the top."""
-    return [card for card in CARDS[step] if card.there(view)]
+    return [card for card in rail_step(step).cards if card.there(view)]

@@ -7,7 +7,7 @@ Econometrica 48, 817, 1980, with that covariance in the middle).
 """
 
 import numpy as np
-from scipy import signal
+from scipy import fft
 
 from footing.core.arrays import FloatArray
 from footing.core.fitting.result import Fit
@@ -71,12 +71,11 @@ def _correlated(columns: FloatArray) -> FloatArray:
 
     By their products at each distance |i − j|, which are the same for every correlation.
     """
-    n, k = columns.shape
-    products = np.empty((n, k, k))
-    for one in range(k):
-        for other in range(k):
-            both = signal.correlate(columns[:, one], columns[:, other])
-            products[:, one, other] = both[n - 1 :] + both[n - 1 :: -1]
+    n = len(columns)
+    length = fft.next_fast_len(2 * n - 1, real=True)  # with room for distances either way
+    waves = fft.rfft(columns, length, axis=0)
+    either_way = fft.irfft(waves[:, :, None] * waves[:, None, :].conj(), length, axis=0)
+    products = either_way[:n] + either_way[-np.arange(n)]
     products[0] /= 2
     far = np.arange(n)[None, :] * np.log(np.maximum(_CORRELATIONS, _NO_CORRELATION))[:, None]
     return np.tensordot(np.exp(far), products, axes=1)

@@ -11,6 +11,7 @@ from footing.studies.views.view import study_view
 from footing.web.news import step_cards
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
+from footing.web.steps import RAIL, keys_at, rail_step
 from footing.web.templating import templates
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
@@ -24,10 +25,8 @@ def open_study(study: SeenStudy, visitor: Visitor) -> Response:
         seen = f"?source={place.source}" if place.source else ""
         return RedirectResponse(f"/studies/{study.id}/{place.step}{seen}", status_code=303)
     steps = study_view(study, visitor).get("steps", {})
-    under_way = (step for step in Step if steps.get(step, "untouched") != "done")
-    step = next(under_way, Step.GRAPH)
-    if step == Step.GROUND and steps.get("ground") is None:  # a sheet has none
-        step = Step.MARK
+    under_way = (step for step in Step if steps.get(step, "done") != "done")
+    step = next(under_way, Step.GRAPH if steps else Step.SOURCES)
     return RedirectResponse(f"/studies/{study.id}/{step}", status_code=303)
 
 
@@ -47,7 +46,9 @@ def workbench(
         "visitor": visitor,
         "view": view,
         "step": step,
-        "steps": list(Step),
+        "rail": RAIL,
+        "room": rail_step(step).room,
+        "keys_at": keys_at,
         "cards": step_cards(request, view, step, visitor),
         "place": place.model_dump() if place else None,
         "unit_choices": unit_choices(view["ground"]),

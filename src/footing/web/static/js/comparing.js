@@ -34,7 +34,7 @@ export class Comparing {
   async refresh() {
     const { bench, card } = this;
     const { body, footage } = bench;
-    card.hidden = bench.step !== "mark" || !body || !footage || !footage.has_time || !body.counting.length;
+    card.hidden = !bench.here.marking || !body || !footage || !footage.has_time || !body.counting.length;
     for (const place of card.querySelectorAll("[data-chosen]")) {
       const frame = this.frames[/** @type {HTMLElement} */ (place).dataset.chosen];
       place.textContent = frame === undefined ? "–" : String(frame);

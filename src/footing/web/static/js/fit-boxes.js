@@ -24,7 +24,7 @@ export class FitBoxes {
     const { bench } = this;
     if (this.held) return; // its place is sent when it is let go
     for (const old of this.graph.list.querySelectorAll(".fit-box")) old.remove();
-    if (bench.step !== "graph" || !bench.options.fitBoxes) return;
+    if (bench.here.graphs !== "all" || !bench.options.fitBoxes) return;
     for (const panel of this.graph.panels) {
       let top = EDGE;
       for (const fit of panel.fits) {

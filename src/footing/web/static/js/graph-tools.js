@@ -294,7 +294,7 @@ export class GraphTools {
   /** @param {WheelEvent} event */
   wheel(event) {
     const at = this.at(event);
-    if (!at || !at.onPlot || this.bench.step !== "graph") return;
+    if (!at || !at.onPlot || this.bench.here.graphs !== "all") return;
     event.preventDefault();
     const factor = event.deltaY > 0 ? ZOOM : 1 / ZOOM;
     const { x_low, x_high, y_low, y_high } = at.panel.ranges;

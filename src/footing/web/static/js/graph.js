@@ -213,11 +213,11 @@ export class Graph {
   }
 
   get visible() {
-    return this.bench.step === "mark" || this.bench.step === "graph";
+    return this.bench.here.graphs !== "none";
   }
 
   async show() {
-    const { view, step } = this.bench;
+    const { view, here } = this.bench;
     if (!this.visible) return;
     if (this.source !== this.bench.sourceId) {
       this.source = this.bench.sourceId;
@@ -225,7 +225,7 @@ export class Graph {
     }
     this.keep(view.graphs.length);
     this.showEmptiness();
-    for (const panel of this.panels) await panel.show(step === "graph");
+    for (const panel of this.panels) await panel.show(here.graphs === "all");
     this.element.dataset.seq = String(view.seq);
     this.element.dispatchEvent(new Event("shown"));
   }

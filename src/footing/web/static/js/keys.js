@@ -2,25 +2,18 @@
 
 const NUDGE = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 const FINE = 0.1;
-/** At Graph. @type {Record<string, string>} */
-const TOOLS = { q: "graph-slope", c: "graph-stretch", v: "graph-try", b: "graph-sketch" };
 
 export class Keys {
-  /**
-   * @param {import("./state.js").Bench} bench
-   * @param {{stage: import("./stage.js").Stage, playing: import("./playing.js").Playing,
-   *   pointing: import("./pointing.js").Pointing, edits: import("./edits.js").Edits,
-   *   tools: import("./graph-tools.js").GraphTools}} parts
-   */
-  constructor(bench, parts) {
-    this.bench = bench;
-    this.parts = parts;
+  /** @param {import("./steps/index.js").Hands} hands what keys may need */
+  constructor(hands) {
+    this.hands = hands;
+    this.bench = hands.bench;
     this.help = document.getElementById("keys");
     this.button = document.getElementById("keys-button");
     this.button.addEventListener("click", () => this.toggleHelp());
     document.addEventListener("keydown", (event) => this.down(event));
     document.addEventListener("keyup", (event) => {
-      if (event.key in NUDGE) parts.pointing.endNudge();
+      if (event.key in NUDGE) hands.pointing.endNudge();
     });
   }
 
@@ -52,11 +45,11 @@ export class Keys {
     }
     if (event.ctrlKey || event.metaKey) {
       if (event.key.toLowerCase() !== "z") return;
-      this.parts.edits.send({ kind: event.shiftKey ? "redo" : "undo" });
+      this.hands.edits.send({ kind: event.shiftKey ? "redo" : "undo" });
     } else if (event.key in NUDGE) {
       const size = event.shiftKey ? FINE : 1;
       const [dx, dy] = NUDGE[event.key];
-      if (!this.parts.pointing.nudge(dx * size, dy * size)) return;
+      if (!this.hands.pointing.nudge(dx * size, dy * size)) return;
     } else if (event.key === " " && target.matches("button, a, [role=button]")) return;
     else if (!this.press(event.key.toLowerCase(), event.shiftKey)) return;
     event.preventDefault();
@@ -65,17 +58,23 @@ export class Keys {
   /** @param {string} key @param {boolean} shift @returns {boolean} whether the key means something */
   press(key, shift) {
     const { bench } = this;
-    const { stage, playing, edits, pointing } = this.parts;
-    const { footage, body } = bench;
+    const own = bench.here.keys[key];
+    if (own?.(this.hands)) return true;
     if (key === "?") this.toggleHelp();
     else if (key === "escape") {
       bench.setTool("");
-      pointing.cancel();
+      this.hands.pointing.cancel();
       this.closeWhatIsOpen();
-    } else if (key === "w" && bench.step === "graph") this.parts.tools.showAll();
-    else if (key in TOOLS && bench.step === "graph") bench.setTool(bench.tool === TOOLS[key] ? "" : TOOLS[key]);
-    else if (!footage) return false;
-    else if (key === "d" || key === "f") {
+    } else return Boolean(bench.footage) && this.pressBesideFilm(key, shift);
+    return true;
+  }
+
+  /** What a key does at every step beside a film or a picture. @param {string} key @param {boolean} shift */
+  pressBesideFilm(key, shift) {
+    const { bench } = this;
+    const { stage, playing, edits } = this.hands;
+    const { body } = bench;
+    if (key === "d" || key === "f") {
       const way = key === "f" ? 1 : -1;
       if (shift) bench.stepFrames(way);
       else bench.stepBy(way);
@@ -90,24 +89,6 @@ export class Keys {
       bench.pickBody(bodies[(bodies.indexOf(body) + 1) % bodies.length].id);
     } else if (/^[1-9]$/.test(key) && bench.view.bodies[Number(key) - 1]) {
       bench.pickBody(bench.view.bodies[Number(key) - 1].id);
-    } else if (key === "s") return pointing.markAtPointer();
-    else if (key === "y" && bench.step === "mark" && document.querySelector("#card-eye")) {
-      /** @type {HTMLInputElement} */ (document.querySelector("#card-eye [name=text]")).focus();
-    } else if (key === "c" && bench.step === "mark" && document.querySelector(".decide [data-confirm]")) {
-      /** @type {HTMLElement} */ (document.querySelector(".decide [data-confirm]")).click();
-    } else if (key === "r" && bench.step === "mark" && body && !bench.isPicture) bench.goOnFromLast();
-    else if (key === "h" && bench.step === "mark" && body?.kind === "marked" && !bench.isPicture) {
-      edits.send({ kind: "hide_body", body: body.id, frame: bench.frame });
-      bench.goOn();
-    } else if (key === "x" && bench.step === "mark" && body?.kind === "marked" && !bench.isPicture) {
-      const aside = !body.aside.includes(bench.frame);
-      edits.send({ kind: "set_mark_aside", body: body.id, frame: bench.frame, aside });
-    } else if (key === "e" && bench.step === "mark" && body) {
-      const marks = bench.marksOf(body);
-      const number = bench.isPicture ? marks.at(-1)?.[0] : bench.frame;
-      const said = body.hidden.includes(number) || body.doubts.some(([at]) => at === number);
-      if (!said && !marks.some(([at]) => at === number)) return false;
-      edits.send({ kind: "remove_mark", body: body.id, frame: number });
     } else return false;
     return true;
   }

@@ -36,7 +36,7 @@ export class Lanes {
 
   /** Whether the lane of a body is the graph that grows while it is marked. @param {any} body */
   isGrowing(body) {
-    return this.bench.step === "mark" && body === this.bench.body && !this.isHidden(body);
+    return this.bench.here.marking && body === this.bench.body && !this.isHidden(body);
   }
 
   /** Height of the curves and ticks of the lane that grows. */

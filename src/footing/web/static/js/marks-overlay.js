@@ -18,17 +18,6 @@ export class MarksOverlay {
     this.stage = overlay.stage;
   }
 
-  /** Everything of all bodies, as it is wanted at this step. */
-  all() {
-    const marking = this.bench.step === "mark";
-    return [
-      ...this.vectors(),
-      ...this.marks(),
-      ...(marking ? [...this.ghost(), ...this.proposals(), ...this.areas()] : []),
-      ...this.comparison(),
-    ];
-  }
-
   /** At Ground the marks are there to be aimed at, and nothing more. */
   dim() {
     return this.bench.view.bodies.flatMap((body) =>
@@ -39,10 +28,12 @@ export class MarksOverlay {
     );
   }
 
-  /** Marks of all bodies: corner brackets around a dot, the body's shape beside; older ones fade. */
-  marks() {
+  /**
+   * Marks of all bodies: corner brackets around a dot, the body's shape beside; older ones fade.
+   * @param {{small: boolean}} how
+   */
+  marks({ small }) {
     const { view, body: active, isPicture } = this.bench;
-    const small = this.bench.step === "graph";
     return view.bodies.flatMap((body) => {
       const marks = this.bench.marksOf(body);
       const turn = marks.findIndex(([at]) => at >= this.bench.frame);

@@ -27,16 +27,9 @@ export class Overlay {
   }
 
   draw() {
-    const { view, step } = this.bench;
+    const { view, here } = this.bench;
     const focused = /** @type {HTMLElement} */ (document.activeElement)?.dataset?.handle;
-    const parts = [];
-    if (view.footage) {
-      if (step === "ground") parts.push(...this.ground.all());
-      else if (view.ground.zero_placed && step === "mark") parts.push(this.ground.axes(false));
-      if (step !== "ground" && step !== "sources") parts.push(...this.bodies.all());
-      else if (step === "ground") parts.push(...this.bodies.dim());
-    }
-    this.element.replaceChildren(...parts);
+    this.element.replaceChildren(...(view.footage ? here.layers(this) : []));
     if (focused) {
       /** @type {any} */ (this.element.querySelector(`[data-handle="${focused}"]`))?.focus();
     }

@@ -43,8 +43,8 @@ export class Pointing {
 
   /** Whether a click on the frame places a mark. */
   get marking() {
-    const { step, body, tool } = this.bench;
-    return step === "mark" && body?.kind === "marked" && !tool;
+    const { here, body, tool } = this.bench;
+    return here.marking && body?.kind === "marked" && !tool;
   }
 
   /** @param {PointerEvent} event */
@@ -110,9 +110,9 @@ export class Pointing {
   /** Mark the body in turn, and go on. @param {number[]} at */
   mark(at) {
     if (!this.marking) {
-      const { step, body, tool } = this.bench;
-      if (step === "mark" && body && !tool) this.bench.say(`${body.name} follows from other bodies; mark those.`);
-      else if (step === "mark" && !body && !tool) this.missBody();
+      const { here, body, tool } = this.bench;
+      if (here.marking && body && !tool) this.bench.say(`${body.name} follows from other bodies; mark those.`);
+      else if (here.marking && !body && !tool) this.missBody();
       return;
     }
     const { bench } = this;
@@ -150,7 +150,7 @@ export class Pointing {
     const { bench, overlay, things } = this;
     const touched = /** @type {HTMLElement | null} */ (document.activeElement);
     const focused = touched?.getClientRects().length ? touched.dataset?.handle : undefined; // if it is on view
-    const handle = focused ?? (bench.step === "mark" && bench.body ? this.markInTurn : null);
+    const handle = focused ?? (bench.here.marking && bench.body ? this.markInTurn : null);
     const at = handle && things.position(handle);
     if (handle === "angle") {
       overlay.draft.angle = (overlay.draft.angle ?? bench.view.ground.angle) + (dx - dy) * ANGLE_NUDGE;

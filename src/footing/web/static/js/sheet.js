@@ -54,7 +54,7 @@ export class SheetGrid {
   }
 
   get shown() {
-    return this.bench.sheet && this.bench.step !== "graph";
+    return this.bench.sheet && this.bench.here.graphs !== "all";
   }
 
   update() {

@@ -2,6 +2,8 @@
 
 import { ask } from "./asking.js";
 import { applied, put } from "./changes.js";
+import { STEPS } from "./steps/index.js";
+
 /**
  * @typedef {import("./shapes.js").StateShape} View
  * @typedef {import("./shapes.js").BodyShape} Body
@@ -127,14 +129,14 @@ export class Bench extends EventTarget {
 
   /** By how many frames marking and stepping move on. */
   get stride() {
-    const own = this.step === "mark" ? this.body?.stride : null;
+    const own = this.here.marking ? this.body?.stride : null;
     return own ?? this.footage?.stride ?? 1;
   }
 
   /** First and last frame of the motion that is marked: the span, or less of it. @returns {[number, number]} */
   get motionEnds() {
     const { first, last } = this.footage;
-    if (this.step !== "mark" || !this.body) return [first, last];
+    if (!this.here.marking || !this.body) return [first, last];
     return [Math.max(this.body.first ?? first, first), Math.min(this.body.last ?? last, last)];
   }
 
@@ -373,6 +375,11 @@ export class Bench extends EventTarget {
   setTool(tool) {
     this.tool = tool;
     this.emit("tool");
+  }
+
+  /** What the present step is in the page. */
+  get here() {
+    return STEPS[this.step];
   }
 
   /** @param {string} step */

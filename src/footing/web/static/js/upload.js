@@ -83,7 +83,7 @@ export class Upload {
   /** A new source is shown at once, unless somebody is at work on another. @param {number} made */
   async arrived(made) {
     const { bench } = this;
-    if (!bench.footage || bench.step === "sources") {
+    if (!bench.footage || bench.here.showsArrivals) {
       if (bench.footage?.id === made) await bench.fetchView();
       else await bench.showSource(made);
     } else await bench.fetchView();

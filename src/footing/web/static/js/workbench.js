@@ -55,7 +55,7 @@ new CameraPanel(bench, element("camera"), upload);
 new Cards(bench, edits, element("cards"));
 new Following(bench, edits, overlay, element("cards"));
 new Comparing(bench, stage, element("moments"));
-new Keys(bench, { stage, playing, pointing, edits, tools });
+new Keys({ bench, stage, playing, pointing, edits, tools });
 new Live(bench, edits, upload);
 new PlaceKeeper(bench);
 
@@ -94,13 +94,18 @@ function showSoundness() {
 
 function showSteps() {
   for (const link of document.querySelectorAll(".rail a")) {
-    const { step } = /** @type {HTMLElement} */ (link).dataset;
+    const { step, name, sheetName } = /** @type {HTMLElement} */ (link).dataset;
     const state = bench.view.steps?.[step] ?? "untouched";
     /** @type {HTMLElement} */ (link.querySelector(".state")).dataset.state = state;
     link.querySelector(".state-text").textContent = state;
-    if (step === "mark") link.querySelector(".step-name").textContent = bench.sheet ? "Sheet" : "Mark";
-    if (step === bench.step) link.setAttribute("aria-current", "step");
-    else link.removeAttribute("aria-current");
+    link.querySelector(".step-name").textContent = (bench.sheet && sheetName) || name;
+    if (step === bench.step) {
+      link.setAttribute("aria-current", "step");
+      root.dataset.room = /** @type {HTMLElement} */ (link).dataset.room;
+    } else link.removeAttribute("aria-current");
+  }
+  for (const keys of document.querySelectorAll("[data-keys-of]")) {
+    /** @type {HTMLElement} */ (keys).hidden = /** @type {HTMLElement} */ (keys).dataset.keysOf !== bench.step;
   }
   root.dataset.step = bench.step;
   root.dataset.tool = bench.tool || (pointing.marking ? "mark" : "");
@@ -108,9 +113,9 @@ function showSteps() {
 
 /** Which body the next click marks, in which frame; always in view while marking. */
 function showTurn() {
-  const { body, step, frame, isPicture } = bench;
+  const { body, here, frame, isPicture } = bench;
   const turn = element("turn");
-  turn.hidden = step !== "mark" || !body || !bench.footage;
+  turn.hidden = !here.marking || !body || !bench.footage;
   if (turn.hidden) return;
   turn.querySelector("path").setAttribute("d", body.path);
   turn.querySelector("path").setAttribute("fill", body.colour);

@@ -1,0 +1,29 @@
+// The steps of the page, one module each. What Python says of a step (name, cards, keys, room) is in web/steps.py.
+
+import { graph } from "./graph.js";
+import { ground } from "./ground.js";
+import { mark } from "./mark.js";
+import { sources } from "./sources.js";
+
+/**
+ * What a key may need.
+ * @typedef {{bench: import("../state.js").Bench, stage: import("../stage.js").Stage,
+ *   playing: import("../playing.js").Playing, pointing: import("../pointing.js").Pointing,
+ *   edits: import("../edits.js").Edits, tools: import("../graph-tools.js").GraphTools}} Hands
+ */
+
+/**
+ * What a step is in the page.
+ *
+ * - layers: what is drawn over the frame, from below
+ * - keys: of this step, by what `event.key` says in small letters; false where one means nothing now
+ * - marking: whether a click on the frame marks
+ * - showsArrivals: whether a source that arrives is put on the stage at once
+ * - graphs: which are shown; with all of them there are residuals, boxes and tools
+ * @typedef {{layers: (overlay: import("../overlay.js").Overlay) => SVGElement[],
+ *   keys: Record<string, (hands: Hands) => boolean>, marking: boolean, showsArrivals: boolean,
+ *   graphs: "none" | "first" | "all"}} StepModule
+ */
+
+/** @type {Record<string, StepModule>} */
+export const STEPS = { sources, ground, mark, graph };
