@@ -18,6 +18,7 @@ from pathlib import Path
 import httpx2 as httpx
 import pytest
 
+from footing.cli import main
 from footing.web.protocol import WAIT_FOR_HEADERS
 from tests.films import numbered_film
 
@@ -98,16 +99,28 @@ def test_fit_of_too_few_points_does_not_converge(tmp_path: Path) -> None:
     assert found["parameters"]["m"] == {"value": None, "stderr": None}
 
 
-def test_fit_refuses_in_one_line(table: Path, tmp_path: Path) -> None:
+def test_fit_refuses_in_one_line(
+    table: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """In this process: the start of one, and its exit status, are tested above."""
+
+    def said(file: Path, *arguments: str) -> str:
+        monkeypatch.setattr(sys, "argv", ["footing", "fit", str(file), *arguments])
+        with pytest.raises(SystemExit) as ended:
+            main()
+        assert ended.value.code == 2
+        (line,) = capsys.readouterr().err.strip().splitlines()
+        return str(line)
+
     line = ("--curve", "line", "--json")
-    assert "no column “z”" in refused("fit", table, "--x", "x", "--y", "z", *line)
-    assert "column note: “late”" in refused("fit", table, "--x", "x", "--y", "note", *line)
+    assert "no column “z”" in said(table, "--x", "x", "--y", "z", *line)
+    assert "column note: “late”" in said(table, "--x", "x", "--y", "note", *line)
     columns = ("--x", "x", "--y", "y")
-    assert "neither a named curve" in refused("fit", table, *columns, "--curve", "wave")
-    assert "write 2*x" in refused("fit", table, *columns, "--curve", "a+2x")
-    assert "no starting value" in refused("fit", table, *columns, *line, "--start", "k=2")
-    assert "no file" in refused("fit", tmp_path / "none.csv", "--x", "x", "--y", "y", *line)
-    assert "--y" in refused("fit", table, "--x", "x", *line)
+    assert "neither a named curve" in said(table, *columns, "--curve", "wave")
+    assert "write 2*x" in said(table, *columns, "--curve", "a+2x")
+    assert "no starting value" in said(table, *columns, *line, "--start", "k=2")
+    assert "no file" in said(table.with_name("none.csv"), "--x", "x", "--y", "y", *line)
+    assert "--y" in said(table, "--x", "x", *line)
 
 
 class Demo:
@@ -219,8 +232,21 @@ def test_a_second_demo_on_the_same_data_is_refused(demo: Demo) -> None:
     assert f"Another Footing uses the data in {demo.data}" in line
 
 
-def test_no_acknowledged_mark_is_lost_by_a_kill(demo: Demo) -> None:
+def until(holds: Callable[[], object], *, seconds: float = 40) -> bool:
+    """Whether something comes to hold in time."""
+    ends = time.monotonic() + seconds
+    while time.monotonic() < ends:
+        with suppress(httpx.HTTPError):
+            if holds():
+                return True
+        threading.Event().wait(0.1)
+    return False
+
+
+def test_a_kill_loses_no_acknowledged_mark_and_leaves_nothing_running(demo: Demo) -> None:
     with demo.signed_in() as client:
+        client.get("/api/studies/1/graphs/0.svg").raise_for_status()
+        assert demo.workshops()
         view = client.get("/api/studies/1").json()
         body = view["bodies"][0]["id"]
         marked = []
@@ -232,22 +258,12 @@ def test_no_acknowledged_mark_is_lost_by_a_kill(demo: Demo) -> None:
             assert answer.status_code == 200
             marked.append([n, x, 200.0])
     assert demo.stop(signal.SIGKILL) == -signal.SIGKILL
-    demo.start()
-    assert len(demo.workers()) == 1  # the one of the killed server went with it
+    assert until(lambda: not demo.webs() + demo.workshops() + demo.workers())
+    assert demo.start() == f"Footing is ready at {demo.address}/\n"
+    assert len(demo.workers()) == 1
     with demo.signed_in() as client:
         marks = client.get("/api/studies/1").json()["bodies"][0]["marks"]
     assert [mark for mark in marks if mark[0] < 6] == marked
-
-
-def until(holds: Callable[[], object], *, seconds: float = 40) -> bool:
-    """Whether something comes to hold in time."""
-    ends = time.monotonic() + seconds
-    while time.monotonic() < ends:
-        with suppress(httpx.HTTPError):
-            if holds():
-                return True
-        threading.Event().wait(0.1)
-    return False
 
 
 def healthy(client: httpx.Client) -> bool:
@@ -326,15 +342,6 @@ def test_a_start_after_both_were_killed_works(demo: Demo) -> None:
         assert client.get("/api/studies/1").status_code == 200
 
 
-def test_nothing_outlives_a_killed_server(demo: Demo) -> None:
-    with demo.signed_in() as client:
-        client.get("/api/studies/1/graphs/0.svg").raise_for_status()
-    assert demo.workshops()
-    demo.stop(signal.SIGKILL)
-    assert until(lambda: not demo.webs() + demo.workshops())
-    assert demo.start() == f"Footing is ready at {demo.address}/\n"
-
-
 def test_a_request_that_never_gets_on_is_let_go(demo: Demo) -> None:
     with socket.create_connection(("127.0.0.1", demo.port), timeout=WAIT_FOR_HEADERS + 10) as slow:
         slow.sendall(b"GET /health HTTP/1.1\r\nHost: x\r\nX-Half: ")
@@ -342,14 +349,8 @@ def test_a_request_that_never_gets_on_is_let_go(demo: Demo) -> None:
 
 
 def test_a_terminated_server_stops_its_database(demo: Demo) -> None:
-    demo.stop(signal.SIGTERM)
-    assert not demo.database_runs()
-    demo.start()
-
-
-def test_the_database_stops_with_the_demo(demo: Demo) -> None:
     assert demo.database_runs()
-    assert demo.stop(signal.SIGINT) in (0, -signal.SIGINT, 130)
+    demo.stop(signal.SIGTERM)
     assert not demo.database_runs()
 
 
@@ -381,7 +382,8 @@ def test_a_teacher_made_on_the_command_line_signs_in_and_starts_a_study(folder: 
         with httpx.Client(base_url=served.address, timeout=30) as client:
             assert client.post("/sign-in", data=form).status_code == 422
     finally:
-        served.stop(signal.SIGINT)
+        ended = served.stop(signal.SIGINT)
+    assert ended in (0, -signal.SIGINT, 130)
     assert not served.database_runs()
 
 

@@ -1,5 +1,6 @@
-"""Running the checks and the tests: on two cores two things at once."""
+"""Running the checks and the tests: the tests by as many processes as keep all cores busy."""
 
+import os
 import subprocess
 import sys
 import tempfile
@@ -9,6 +10,7 @@ from pathlib import Path
 _Running = tuple[Sequence[str], "subprocess.Popen[bytes]", Path | None]
 
 _PYTEST = [sys.executable, "-m", "pytest"]
+_WORKERS = (os.cpu_count() or 1) + 1  # one more than cores: many tests wait for another process
 _YIELDING = 10  # niceness of what only computes: a browser that waits for its turn looks broken
 
 
@@ -17,22 +19,16 @@ def run(project: Path, arguments: Sequence[str]) -> None:
     if arguments:
         _together(project, [[*_PYTEST, *arguments]])
         return
+    yielding = ["nice", "-n", str(_YIELDING)]
     _together(
         project,
         [
+            [*_PYTEST, "-n", str(_WORKERS), "--dist", "worksteal"],
             [sys.executable, "-m", "ruff", "check", "."],
             [sys.executable, "-m", "ruff", "format", "--check", "."],
-            [sys.executable, "-m", "mypy"],
-            [str(Path(sys.executable).with_name("lint-imports")), "--no-cache"],
-            ["tsc", "-p", "src/footing/web/static/js/jsconfig.json"],
-        ],
-    )
-    browser = "tests/browser"
-    _together(
-        project,
-        [
-            [*_PYTEST, browser],
-            ["nice", "-n", str(_YIELDING), *_PYTEST, "--ignore", browser],
+            [*yielding, sys.executable, "-m", "mypy"],
+            [*yielding, str(Path(sys.executable).with_name("lint-imports")), "--no-cache"],
+            [*yielding, "tsc", "-p", "src/footing/web/static/js/jsconfig.json"],
         ],
     )
 

@@ -18,7 +18,7 @@ from tests.conftest import World
 
 expect.set_options(timeout=20_000)  # a machine may be busy; nothing here is about speed
 
-_CHROMIUM = "/usr/bin/chromium"
+_CHROMIUM = "/usr/bin/chromium-headless-shell"
 _ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
 
 

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from footing.studies.views.graph_spec import SPECS
 from footing.web import app
 from footing.web.steps import RAIL
 
@@ -36,6 +37,14 @@ def test_types_of_the_scripts_are_those_of_the_state(tmp_path: Path) -> None:
     maker = Path(__file__).parents[2] / "tools/shapes/make.py"
     subprocess.run([sys.executable, str(maker), str(made)], check=True)
     assert made.read_text() == (_SCRIPTS / "shapes.d.ts").read_text()
+
+
+def test_graphs_are_drawn_as_the_tool_makes_them(tmp_path: Path) -> None:
+    """Made anew here; `python tools/graphs/make.py` writes the specifications into their place."""
+    made = tmp_path / "specs.json"
+    maker = Path(__file__).parents[2] / "tools/graphs/make.py"
+    subprocess.run([sys.executable, str(maker), str(made)], check=True)
+    assert json.loads(made.read_text()) == json.loads(SPECS.read_text())
 
 
 @pytest.mark.parametrize("count", [0, 1, 2, 7, 8, 41])

@@ -66,7 +66,7 @@ def window(address: str) -> Iterator[Page]:
     """A window at 1280 × 800 in which the demo's teacher is signed in."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path=shutil.which("chromium"), args=_CHROMIUM
+            executable_path=shutil.which("chromium-headless-shell"), args=_CHROMIUM
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)

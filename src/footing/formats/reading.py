@@ -13,7 +13,6 @@ from dataclasses import dataclass
 from itertools import chain, islice
 from typing import Any
 
-import openpyxl
 from odf import opendocument, table, teletype
 
 from footing.core.errors import Unreadable
@@ -194,6 +193,8 @@ def _limited(rows: Iterator[Row]) -> Iterator[Row]:
 
 
 def _xlsx_rows(data: bytes) -> Iterator[Row]:
+    import openpyxl  # takes long to load, and few tables come from it
+
     book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
     for row in book.worksheets[0].iter_rows(values_only=True):
         yield ["" if value is None else _number_text(value) for value in row]

@@ -5,6 +5,7 @@ import secrets
 import threading
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
 from typing import Literal
 
@@ -17,7 +18,6 @@ from footing.store.access import ClassStudy, session, study_seen_by
 from footing.store.database import connected
 from footing.store.records import add, fetch
 
-_NOBODY = PasswordHasher().hash(secrets.token_urlsafe())
 _hashing = threading.BoundedSemaphore(2)  # each takes 64 MB and a tenth of a second
 _WAIT_FOR_HASHING = 5.0  # seconds
 _GUESSES = 8  # for a name from an address, in the time that follows
@@ -105,6 +105,12 @@ def check_password(password: str, *, name: str) -> None:
         raise Refused("This password is guessed at once; choose another.", field="password")
 
 
+@cache
+def _nobody() -> str:
+    """The hash of a password that nobody knows."""
+    return PasswordHasher().hash(secrets.token_urlsafe())
+
+
 def by_password(name: str, password: str) -> Person | None:
     """The teacher with this name and password, or None."""
     with connected():
@@ -114,7 +120,7 @@ def by_password(name: str, password: str) -> Person | None:
     try:
         # somebody unknown takes as long as somebody known
         known = row.password_hash if row else None
-        PasswordHasher().verify(known or _NOBODY, password)
+        PasswordHasher().verify(known or _nobody(), password)
     except (VerifyMismatchError, InvalidHashError):
         return None
     finally:
