@@ -5,10 +5,16 @@ import re
 from pathlib import Path
 from typing import get_args
 
+import numpy as np
 import pytest
 import typer
 
 from footing.cli import app
+from footing.core.curves import Curve
+from footing.core.dimensions import read_unit
+from footing.core.fitting import Fit, fit_curve
+from footing.core.meaning import readings
+from footing.core.reading import Variable
 from footing.settings import Settings
 from footing.studies.edits import AnyEdit
 from footing.web.app import create_app
@@ -108,3 +114,20 @@ def test_the_map_of_a_package_names_each_of_its_rooms(package: str) -> None:
         if (path.suffix == ".py" or (path / "__init__.py").exists()) and path.stem[0] != "_"
     }
     assert rooms - set(re.findall(r"`(\w+)`", said)) == set()
+
+
+def test_the_example_of_a_further_curve_is_fitted_and_says_its_reading() -> None:
+    (example,) = re.findall(
+        r"A further curve is.*?```python\n(.*?)```",
+        (DOCS / "architecture.md").read_text(),
+        re.DOTALL,
+    )
+    made: dict[str, Curve] = {}
+    exec(example, made)
+    x = np.linspace(0.5, 2, 12)
+    fit = fit_curve(x, 3 / x**3, made["INVERSE_CUBE"])
+    assert isinstance(fit, Fit)
+    distance, force = Variable("r", "r", read_unit("m")), Variable("F", "F", read_unit("N"))
+    (reading,) = readings(fit, distance, force, start=0.5, end=2)
+    assert reading.value == pytest.approx(3)
+    assert str(reading.unit) == str(read_unit("N m^3"))

@@ -5,7 +5,8 @@ from footing.core.curves import CURVES, own_curve
 from footing.core.dimensions import read_unit
 from footing.core.fitting import Fit, Given, NoFit, fit_curve
 from footing.core.formulas.syntax import WrongFormula
-from footing.core.meaning import Variable, readings
+from footing.core.meaning import readings
+from footing.core.reading import Variable
 
 TRUTH = {
     "level": [2.5],
@@ -31,6 +32,18 @@ TRUTH = {
 
 def test_every_named_curve_is_tried() -> None:
     assert set(TRUTH) == set(CURVES)
+
+
+@pytest.mark.parametrize(("simple", "free"), [(a, b) for a in TRUTH for b in CURVES[a].within])
+def test_a_curve_within_another_is_one_of_its_cases(simple: str, free: str) -> None:
+    """So that an F test between the two means something."""
+    x = np.linspace(0.2, 2, 40)
+    y = CURVES[simple].values(x, np.array(TRUTH[simple]))
+    fit = fit_curve(x, y, CURVES[free])
+    if isinstance(fit, NoFit):  # where what it has more does nothing, it is not told apart
+        assert simple == "level"
+        return
+    assert np.abs(fit.residuals).max() < 1e-6 * np.abs(y).max()
 
 
 @pytest.mark.parametrize("key", TRUTH)

@@ -18,10 +18,11 @@ from footing.core.findings import Contribution, combine
 from footing.core.fitting import Fit, fit_curve, interval_factor
 from footing.core.formulas.computing import compute
 from footing.core.formulas.parsing import parse
-from footing.core.meaning import Variable, readings
+from footing.core.meaning import readings
 from footing.core.measured import MeasuredSymbols
 from footing.core.motion import Motion
 from footing.core.quantities import ON_FOOTAGE
+from footing.core.reading import Variable
 
 TIME = Variable("time", "t", read_unit("s"))
 

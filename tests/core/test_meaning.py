@@ -3,8 +3,9 @@ import pytest
 
 from footing.core.curves import CURVES
 from footing.core.fitting import Fit, fit_curve
-from footing.core.meaning import Meaning, Reading, Variable, parameters, readings, variable
+from footing.core.meaning import parameters, readings, variable
 from footing.core.quantities import QUANTITIES
+from footing.core.reading import Meaning, Reading, Variable
 
 
 def axis(key: str) -> Variable:
@@ -65,3 +66,31 @@ def test_parameters_have_units_from_their_columns() -> None:
     assert isinstance(fit, Fit)
     units = [str(one.unit) for one in parameters(fit, axis("x"), axis("y"))]
     assert units == ["1/m", "", "m"]
+
+
+@pytest.mark.parametrize(
+    ("curve", "coefficients", "expected"),
+    [
+        ("damped_sine", [0.2, 0.5, 7.0, 0.4, 0.1], {"period": 2 * np.pi / 7, "decay": 2.0}),
+        ("sine", [-0.2, 7.0, 0.4, 0.1], {"amplitude": 0.2, "rest": 0.1, "angular_frequency": 7.0}),
+        ("exponential", [3.0, -0.5], {"half": np.log(2) / 0.5, "constant": 2.0, "intercept": 3.0}),
+        ("exponential_level", [3.0, 0.5, 1.2], {"half": np.log(2) / 0.5, "level": 1.2}),
+        ("bell", [3.0, 1.2, -0.3, 0.5], {"centre": 1.2, "width": 0.3}),
+        ("vertex", [2.0, 1.2, 0.5], {"acceleration": 4.0, "turning_x": 1.2, "turning_y": 0.5}),
+        ("level", [0.7], {"position_at_zero": None, "position": 0.7}),
+        ("proportional", [0.7], {"slope": 0.7}),
+    ],
+)
+def test_what_a_curve_says_follows_from_its_parameters(
+    curve: str, coefficients: list[float], expected: dict[str, float | None]
+) -> None:
+    x = np.linspace(0.5, 3.5, 60)
+    of = CURVES[curve]
+    fit = fit_curve(x, of.values(x, np.array(coefficients)), of)
+    assert isinstance(fit, Fit)
+    found = {one.key: one for one in readings(fit, axis("t"), axis("y"), start=0.5, end=3.5)}
+    for key, value in expected.items():
+        if value is None:
+            assert key not in found
+        else:
+            assert found[key].value == pytest.approx(value)

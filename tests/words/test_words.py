@@ -7,7 +7,8 @@ from footing.core import fit_soundness, soundness
 from footing.core.choosing import ByChance, ByInformation, TooFewPoints
 from footing.core.curves import CURVES
 from footing.core.dimensions import read_unit
-from footing.core.meaning import Derivative, Intercept, Meaning, Moment, Reading, Variable
+from footing.core.meaning import Intercept
+from footing.core.reading import Derivative, Meaning, Moment, Reading, Variable
 from footing.core.soundness import Check
 from footing.core.straightening import FORMS
 from footing.words.checks import said_of

@@ -18,7 +18,7 @@ Rooms:
 - `windows`, `kinematics`, `speed`, `paths`, `motion`: what the marks of a body give; `oddities`
 - `measured`: its columns as formulas take them; `covariances` of what shares marks
 - `curves`, `starting`, `fitting`, `choosing`, `straightening`: curves through points
-- `meaning`, `effects`, `findings`: what comes of them, and how sure that is
+- `reading`, `meaning`, `effects`, `findings`: what comes of them, and how sure that is
 - `soundness`, `fit_soundness`: classic mistakes, as data; `axes` that do not mislead
 - `following`: a body through the frames of a footage
 """

@@ -17,18 +17,6 @@ from footing.core.fitting import Fit
 _SURE = 0.01  # probability below which freedom that is used is no accident
 _FREQUENCIES_PER_POINT = 2.0  # that are told apart, as simulations of pure noise show
 _CLEARLY = 10.0  # times as likely
-_WITHIN = {
-    ("level", "line"),
-    ("level", "quadratic"),
-    ("level", "cubic"),
-    ("line", "quadratic"),
-    ("line", "cubic"),
-    ("quadratic", "cubic"),
-    ("proportional", "line"),
-    ("exponential", "exponential_level"),
-    ("level", "sine"),
-    ("sine", "damped_sine"),
-}
 
 
 @dataclass(frozen=True)
@@ -81,9 +69,9 @@ Choice = TooFewPoints | ByChance | ByInformation
 
 def choose(one: Fit, other: Fit) -> Choice:
     """Compare two fits of the same points."""
-    if (other.curve.key, one.curve.key) in _WITHIN:
+    if one.curve.key in other.curve.within:
         one, other = other, one
-    if (one.curve.key, other.curve.key) in _WITHIN:
+    if other.curve.key in one.curve.within:
         return _nested(one, other)
     return _by_information(one, other)
 
@@ -94,7 +82,7 @@ def _nested(simple: Fit, free: Fit) -> TooFewPoints | ByChance:
         return TooFewPoints(simple.curve)
     f = (simple.white_rss - free.white_rss) / (p_simple - p_free) / (free.white_rss / p_free)
     chance = float(special.fdtrc(p_simple - p_free, p_free, max(f, 0.0)))
-    if free.curve.family == "swings" and simple.curve.family != "swings":
+    if free.curve.swings and not simple.curve.swings:
         # its frequency was searched for: as many chances as frequencies the points tell apart
         chance = float(-np.expm1(_FREQUENCIES_PER_POINT * free.n * np.log1p(-min(chance, 0.999))))
     return ByChance(simple.curve, free.curve, chance)

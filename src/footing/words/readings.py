@@ -1,6 +1,7 @@
 """What the numbers of a fit are, in words."""
 
-from footing.core.meaning import Derivative, Intercept, Meaning, Moment, Reading, Variable
+from footing.core.meaning import Intercept
+from footing.core.reading import Derivative, Meaning, Moment, Reading, Variable
 
 _ALONG = ("position", "velocity", "acceleration", "rate of change of acceleration")
 _TURNING = ("angle", "angular velocity", "angular acceleration")

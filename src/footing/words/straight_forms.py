@@ -3,7 +3,7 @@
 from fractions import Fraction
 
 from footing.core.dimensions import METRE, SECOND
-from footing.core.meaning import Variable
+from footing.core.reading import Variable
 
 
 def stands_for(key: str, across: Variable, up: Variable) -> tuple[str, str]:

@@ -3,9 +3,9 @@
 from dataclasses import replace
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import AfterValidator, Field, StringConstraints
 
-from footing.core.curves import CurveKey, own_curve
+from footing.core.curves import CURVES, own_curve
 from footing.core.errors import Refused
 from footing.core.units import read_number
 from footing.store.rows import Body, Finding, Fit, Passage, Sheet
@@ -43,10 +43,16 @@ class GivenParameter(EditModel):
                 raise Refused(f"The bounds of {name} leave no room.", field=name)
 
 
+def _known_curve(key: str) -> str:
+    if key not in CURVES and key != "own":
+        raise ValueError(f"There is no curve “{key}”.")
+    return key
+
+
 class Fitting(EditModel):
     """What is fitted, and over which points; without passages and points over all of them."""
 
-    curve: CurveKey
+    curve: Annotated[str, AfterValidator(_known_curve)]
     formula: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)] = ""
     passages: Annotated[tuple[int, ...], Field(max_length=20)] = ()
     points: Annotated[list[int], Field(max_length=_MOST_POINTS)] | None = None

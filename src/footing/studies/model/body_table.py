@@ -10,13 +10,14 @@ from footing.core.arrays import IntArray
 from footing.core.covariances import Covariance
 from footing.core.dimensions import Unit, read_unit
 from footing.core.formulas.computing import Computed, Known
-from footing.core.meaning import Variable, variable
+from footing.core.meaning import variable
 from footing.core.measured import MeasuredSymbols
 from footing.core.quantities import (
     QUANTITIES,
     TURNING,
     QuantityKey,
 )
+from footing.core.reading import Variable
 from footing.core.units import read_number
 from footing.store.rows import Body, Mark, SheetColumn
 from footing.studies.model.columns import DataColumn, Owner, SharedMarks

@@ -12,7 +12,7 @@ import numpy as np
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.covariances import Covariance
-from footing.core.meaning import Variable
+from footing.core.reading import Variable
 from footing.studies.model.keys import OwnerKey
 
 _TELLS = 0.5  # of the way across, from which the way up is what tells most

@@ -11,8 +11,8 @@ from footing.core.arrays import FloatArray
 from footing.core.dimensions import Unit
 from footing.core.effects import Effects, Noise, Source
 from footing.core.fitting import Fit, Influence, influence, rescaled, widened
-from footing.core.meaning import Reading
 from footing.core.measured import LENGTHS, TIMES
+from footing.core.reading import Reading
 from footing.core.soundness import readout_effect
 from footing.studies.model.columns import Series
 from footing.studies.model.grounds import Grounded

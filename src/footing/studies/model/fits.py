@@ -13,7 +13,7 @@ from footing.core.dimensions import Unit
 from footing.core.fitting import Fit, Given, NoFit, fit_curve, fit_weighted, rescaled
 from footing.core.formulas.computing import Known
 from footing.core.formulas.syntax import WrongFormula
-from footing.core.meaning import Reading
+from footing.core.reading import Reading
 from footing.core.units import read_number
 from footing.store.rows import Fit as Fitted
 from footing.store.rows import GivenParameter, Passage
@@ -72,7 +72,7 @@ class FitResult:
         """The curve over its points, to be drawn."""
         if isinstance(self.outcome, NoFit) or self.points is None or self.curve is None:
             return None
-        swings = self.curve.family in ("swings", "own formula")
+        swings = self.curve.swings
         low, high = float(self.points.x.min()), float(self.points.x.max())
         x = np.linspace(low, high, _SWING_POINTS if swings else _CURVE_POINTS)
         return x, self.predict(x)

@@ -13,7 +13,7 @@ from footing.core.arrays import FloatArray, IntArray
 from footing.core.dimensions import METRE, NUMBER, SECOND, Unit, read_unit
 from footing.core.errors import Refused
 from footing.core.formulas.computing import Computed, Known
-from footing.core.meaning import Variable
+from footing.core.reading import Variable
 from footing.core.units import read_positive
 from footing.store import cells
 from footing.store.rows import Footage, Sheet, SheetColumn

@@ -6,7 +6,7 @@ import numpy as np
 
 from footing.core import findings
 from footing.core.errors import Refused
-from footing.core.meaning import Variable
+from footing.core.reading import Variable
 from footing.core.straightening import StraightForm, straight_forms
 from footing.store.access import ClassStudy
 from footing.studies.queries.stretch import Plot, points_of

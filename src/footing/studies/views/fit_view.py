@@ -10,7 +10,8 @@ from footing.core.choosing import choose
 from footing.core.findings import Contribution
 from footing.core.fitting import Fit, NoFit
 from footing.core.formulas.printing import equation, numbered
-from footing.core.meaning import Reading, intercept
+from footing.core.meaning import intercept
+from footing.core.reading import Reading
 from footing.studies.model.columns import Series
 from footing.studies.model.fits import FitResult
 from footing.studies.model.kept import Kept

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from footing.core.axes import AxisRange
 from footing.core.dimensions import NUMBER
-from footing.core.meaning import Variable
+from footing.core.reading import Variable
 from footing.store.rows import NEW, Graph, SeriesRule
 from footing.studies.model.columns import DataTable, Series, first_axes, series
 from footing.studies.model.fits import FitResult

@@ -1,15 +1,14 @@
-"""Curves that can be fitted: the named ones, and any formula in one variable.
+"""A curve that can be fitted: a named one, or any formula in one variable.
 
 A curve is a formula of the variable with parameters; its value and its slopes by the parameters
 come from computing that formula. Polynomials are marked as such, because they are solved directly.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import lru_cache
-from typing import Literal
 
 import numpy as np
 
@@ -20,29 +19,9 @@ from footing.core.formulas.computing import Term, Walker
 from footing.core.formulas.functions import OF_A_CURVE
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.syntax import Call, Formula, Number, WrongFormula, walk
+from footing.core.reading import Fitted, Reading, Symbol, Variable
 
-CurveKey = Literal[
-    "level",
-    "line",
-    "proportional",
-    "quadratic",
-    "vertex",
-    "cubic",
-    "power",
-    "inverse",
-    "inverse_square",
-    "root",
-    "exponential",
-    "exponential_level",
-    "logarithm",
-    "logistic",
-    "sine",
-    "damped_sine",
-    "bell",
-    "chain",
-    "own",
-]
-Symbol = tuple[str, str]  # letter and subscript
+Guess = Callable[[FloatArray, FloatArray], list[FloatArray]]
 MOST_PARAMETERS = 12
 _PRINTED = {"w": "ω", "p": "φ"}
 _X, _Y = "\N{SUBSCRIPT PLUS SIGN}x", "\N{SUBSCRIPT PLUS SIGN}y"  # stand for the units of x and y
@@ -57,9 +36,16 @@ class Curve:
     symbols : the same as they are printed
     degree : of a polynomial, whose parameters are its coefficients, highest power first
     constants : other symbols in the formula, in base units
+    guess : starting values ``(p,)`` from points, the best first, where it has to be searched for
+    readings : what a fit of it says, besides its parameters, with x and y on the axes
+    within : keys of the curves that are this one with more freedom
+    swings : whether it goes up and down, so that its frequency is searched for and it is drawn with
+        many points
+    asks_for_zero : whether its last parameter is y where x is 0, which may have to be zero
+    any_power : whether a parameter is an exponent of x, so that its factor has the unit of y
     """
 
-    key: CurveKey
+    key: str
     title: str
     family: str
     formula: Formula
@@ -69,6 +55,12 @@ class Curve:
     variable: str = "x"
     constants: Mapping[str, float] = field(default_factory=dict)
     checked: Checked = field(default_factory=lambda: Checked(NUMBER, {}, {}, ()))
+    guess: Guess | None = None
+    readings: Callable[[Fitted, Variable, Variable], list[Reading]] | None = None
+    within: frozenset[str] = frozenset()
+    swings: bool = False
+    asks_for_zero: bool = False
+    any_power: bool = False
 
     @property
     def has_units(self) -> bool:
@@ -97,7 +89,7 @@ class Curve:
         return _units_of(self, x, y)
 
     def _find_units(self, x: Unit, y: Unit) -> tuple[tuple[Unit, ...], str | None]:
-        if self.key == "power":  # a is y where x is 1 of its unit, so that n can be any number
+        if self.any_power:  # a is y where x is 1 of its unit, so that n can be any number
             return (y, NUMBER), None
         if not self.has_units:  # whatever x and y are measured in, their units stay as they are
             with suppress(WrongFormula):
@@ -165,6 +157,7 @@ def own_curve(
         key="own",
         title=text,
         family="own formula",
+        swings=True,
         formula=formula,
         names=names,
         symbols=tuple((name, "") for name in names),
@@ -185,43 +178,39 @@ def _has_units(formula: Formula) -> bool:
     return any(isinstance(node, Number) and node.unit is not None for node in walk(formula.root))
 
 
-def _named(
-    key: CurveKey,
+def named(
+    key: str,
     title: str,
     family: str,
     text: str,
     names: str,
     *,
     degree: int | None = None,
+    guess: Guess | None = None,
+    readings: Callable[[Fitted, Variable, Variable], list[Reading]] | None = None,
+    within: tuple[str, ...] = (),
+    swings: bool = False,
+    asks_for_zero: bool = False,
+    any_power: bool = False,
 ) -> Curve:
+    """A curve by its formula of x and its parameters, as letters with blanks between."""
     letters = tuple(names.split())
     printed = ((_PRINTED.get(name[0], name[0]), name[1:]) for name in letters)
     symbols: tuple[Symbol, ...] = tuple(printed)
     if degree is not None and degree > 1:
         symbols = tuple(("c", str(power)) for power in range(degree, -1, -1))
-    return Curve(key, title, family, parse(text), letters, symbols, degree)
-
-
-CURVES: dict[str, Curve] = {
-    curve.key: curve
-    for curve in (
-        _named("level", "constant", "level", "c", "c", degree=0),
-        _named("line", "straight line", "straight", "m*x + b", "m b", degree=1),
-        _named("proportional", "straight line through zero", "straight", "m*x", "m"),
-        _named("quadratic", "quadratic", "arcs", "a*x^2 + b*x + c", "a b c", degree=2),
-        _named("vertex", "quadratic by its vertex", "arcs", "a*(x - x0)^2 + y0", "a x0 y0"),
-        _named("cubic", "cubic", "arcs", "a*x^3 + b*x^2 + c*x + d", "a b c d", degree=3),
-        _named("power", "power", "powers", "a*x^n", "a n"),
-        _named("inverse", "1/x", "powers", "a/x", "a"),
-        _named("inverse_square", "1/x²", "powers", "a/x^2", "a"),
-        _named("root", "square root", "powers", "a*sqrt(x)", "a"),
-        _named("exponential", "exponential", "growth", "a*exp(k*x)", "a k"),
-        _named("exponential_level", "exponential to a level", "growth", "a*exp(k*x) + c", "a k c"),
-        _named("logarithm", "logarithm", "growth", "a*ln(x) + b", "a b"),
-        _named("logistic", "logistic", "growth", "L/(1 + exp(-k*(x - x0)))", "L k x0"),
-        _named("sine", "sine", "swings", "A*sin(w*x + p) + c", "A w p c"),
-        _named("damped_sine", "damped sine", "swings", "A*exp(-d*x)*sin(w*x + p) + c", "A d w p c"),
-        _named("bell", "bell", "shapes", "A*exp(-(x - x0)^2/(2*s^2)) + c", "A x0 s c"),
-        _named("chain", "hanging chain", "shapes", "a*cosh((x - x0)/a) + c", "a x0 c"),
+    return Curve(
+        key,
+        title,
+        family,
+        parse(text),
+        letters,
+        symbols,
+        degree,
+        guess=guess,
+        readings=readings,
+        within=frozenset(within),
+        swings=swings,
+        asks_for_zero=asks_for_zero,
+        any_power=any_power,
     )
-}
