@@ -57,7 +57,7 @@ class Curve:
     checked: Checked = field(default_factory=lambda: Checked(NUMBER, {}, {}, ()))
     guess: Guess | None = None
     readings: Callable[[Fitted, Variable, Variable], list[Reading]] | None = None
-    within: frozenset[str] = frozenset()
+    within: tuple[str, ...] = ()
     swings: bool = False
     asks_for_zero: bool = False
     any_power: bool = False
@@ -209,7 +209,7 @@ def named(
         degree,
         guess=guess,
         readings=readings,
-        within=frozenset(within),
+        within=within,
         swings=swings,
         asks_for_zero=asks_for_zero,
         any_power=any_power,
