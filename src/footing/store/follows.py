@@ -1,13 +1,16 @@
 """Follows: what was asked to be followed, and how far it is."""
 
-from typing import Any
-
 from footing.store import tables
 from footing.store.database import database
-from footing.store.records import as_row
+from footing.store.mapping import table_name
 from footing.store.rows import Follow
+from footing.store.sql import columns, rows_of
 
 UNDER_WAY = ("waiting", "running")
+_LATEST = f"""
+    SELECT {columns(Follow)} FROM {table_name(Follow)}
+    WHERE footage_id = %(footage)s ORDER BY id DESC LIMIT 1
+"""
 
 
 def unfinished() -> list[int]:
@@ -18,9 +21,8 @@ def unfinished() -> list[int]:
 
 def latest_follow(footage: int) -> Follow | None:
     """The latest follow of a footage, or None."""
-    rows = tables.Follow.select().where(tables.Follow.footage_id == footage)
-    found: Any = rows.order_by(tables.Follow.id.desc()).first()
-    return None if found is None else as_row(Follow, found)
+    found = rows_of(Follow, _LATEST, footage=footage)
+    return found[0] if found else None
 
 
 def take(follow: int) -> bool:
