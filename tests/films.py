@@ -1,5 +1,6 @@
 """Films made for tests: every frame carries its number in the picture."""
 
+import os
 from pathlib import Path
 from typing import Any
 
@@ -71,6 +72,9 @@ def numbered_film(
         table_first=table_first,
         capture_rate=capture_rate,
     )
+    # run by root, the AV1 encoder takes its caller to real time, and with it every process that is
+    # started later: a browser that leaves no time to what it waits for
+    os.sched_setscheduler(0, os.SCHED_OTHER, os.sched_param(0))
     return path
 
 

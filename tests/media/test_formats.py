@@ -1,5 +1,6 @@
 """Every kind of file that phones and cameras write: frames, times, size, and frame n shows n."""
 
+import os
 import struct
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -147,3 +148,9 @@ def test_the_capture_rate_that_a_phone_wrote_is_offered(films: Path) -> None:
     path = numbered_film(films / "slow.mp4", frames=12, rate=30, capture_rate=240)
     assert index(path).capture_rate == 240
     assert index(made(KINDS[0], films)).capture_rate is None
+
+
+def test_a_film_that_is_made_leaves_the_process_no_more_urgent(tmp_path: Path) -> None:
+    kind = next(kind for kind in KINDS if kind.name == "av1-mkv")
+    made(kind, tmp_path)
+    assert os.sched_getscheduler(0) == os.SCHED_OTHER
