@@ -146,11 +146,11 @@ def itself(fit: Fitted, key: str, meaning: Meaning, name: str, unit: Unit) -> Re
     return Reading(key, meaning, (symbol,), *following(fit, value_of(fit, name), {name: 1.0}), unit)
 
 
-TURNING_KEYS = ("angle", "angular velocity", "angular acceleration")
-ALONG_KEYS = ("position", "velocity", "acceleration", "rate of change of acceleration")
+_TURNING_KEYS = ("angle", "angular velocity", "angular acceleration")
+_ALONG_KEYS = ("position", "velocity", "acceleration", "rate of change of acceleration")
 
 
 def derivative_key(order: int, *, turning: bool) -> str | None:
     """How findings refer to a derivative of a position or an angle; None beyond those known."""
-    keys = TURNING_KEYS if turning else ALONG_KEYS
+    keys = _TURNING_KEYS if turning else _ALONG_KEYS
     return keys[order] if order < len(keys) else None

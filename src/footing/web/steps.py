@@ -1,8 +1,8 @@
 """The steps of the workbench, each with its name, its room, its cards and its keys.
 
 A step is one entry here and one module of the page, `static/js/steps/<step>.js`. The rail, the
-routes, the key help, the tables of docs/running.md and the tests follow from the entry. A card is a
-template `_card_<key>.html`.
+routes and the key help follow from the entry; tests hold docs/keys.md and the modules against it. A
+card is a template `_card_<key>.html`.
 """
 
 from collections.abc import Callable
@@ -87,7 +87,7 @@ class RailStep:
 
     name, sheet_name : beside footage, and beside a sheet; None where a sheet has no such step
     room : which part of the page is large: the stage, the score's graph below it, or the graph
-    keys : that only this step has; the module of the page has the same
+    keys : of its own, before those of every step; the module of the page has the same
     """
 
     step: Step

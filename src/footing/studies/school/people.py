@@ -119,8 +119,8 @@ def by_password(name: str, password: str) -> Person | None:
         raise Busy("Many people sign in just now; try again in a moment.")
     try:
         # somebody unknown takes as long as somebody known
-        known = row.password_hash if row else None
-        PasswordHasher().verify(known or _nobody(), password)
+        nobody, known = _nobody(), row.password_hash if row else None
+        PasswordHasher().verify(known or nobody, password)
     except (VerifyMismatchError, InvalidHashError):
         return None
     finally:
