@@ -109,6 +109,19 @@ class Hands:
         form.locator("button").click()
         expect(self.page.locator("#cards .body-pick", has_text=name)).to_be_visible()
 
+    def looks_at_table(self) -> Locator:
+        """Scroll to the table of the body whose turn it is; its rows."""
+        self.page.locator("#table").scroll_into_view_if_needed()
+        rows = self.page.locator("#table tbody tr")
+        expect(rows.first).to_be_visible()
+        return rows
+
+    def counts_marks(self, number: int) -> None:
+        """The body whose turn it is has so many marks that count."""
+        text = f"{number} mark" if number == 1 else f"{number} marks"
+        turn = self.page.locator('#cards .body-pick[aria-pressed="true"]')
+        expect(turn.get_by_text(text, exact=True)).to_be_visible()
+
     def marks(self, frames: Iterable[int], positions: list[list[float]]) -> None:
         """Go to the first frame, then click in frame after frame as the bench moves on."""
         numbers = list(frames)

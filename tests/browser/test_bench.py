@@ -53,6 +53,7 @@ def bench(open_tab: OpenTab, world: World, sled: Tab) -> Hands:
 
 def test_the_time_cursor_is_one_for_all(bench: Hands) -> None:
     page = bench.page
+    bench.looks_at_table()
     page.locator('#table tr[data-frame="31"]').click()
     bench.sees_frame(31)
     expect(page.locator("#moment")).to_contain_text("frame 31")
@@ -103,9 +104,27 @@ def test_span_handles_grey_what_is_outside_and_zoom_the_axis(bench: Hands) -> No
     body = bench.state()["bodies"][0]
     assert body["counting"][0] == 31
     assert len(body["marks"]) == 17
-    expect(page.locator("#table tbody tr")).to_have_count(len(body["counting"]))
+    rows = bench.looks_at_table()
+    expect(rows).to_have_count(len(body["counting"]))
     page.locator("#undo").click()
-    expect(page.locator("#table tbody tr")).to_have_count(17)
+    expect(rows).to_have_count(17)
+
+
+def test_a_table_is_asked_for_when_it_comes_into_view(bench: Hands, sled: Tab) -> None:
+    page = bench.page
+    body = sled.view()["bodies"][0]["id"]
+    expect(page.locator("#table tbody tr")).to_have_count(0)
+    with page.expect_response(lambda answer: f"table%3A{body}" in answer.url):
+        rows = bench.looks_at_table()
+    expect(rows).to_have_count(17)
+    page.locator("#cards").evaluate("cards => cards.parentElement.scrollTo(0, 0)")
+    place = {"body": body, "frame": 16, "x": 300, "y": 400}
+    sled.does("place_mark", **place)  # by somebody else, while nobody looks at the table here
+    expect(page.locator("#lanes")).to_be_visible()
+    expect(bench.looks_at_table()).to_have_count(18)
+    shown = sled.view()["bodies"][0]["table"]["rows"]
+    times = [row.locator("td").first.text_content() for row in rows.all()]
+    assert times == [cells[0] for cells in shown]
 
 
 def test_passages_are_moved_by_their_ends(bench: Hands) -> None:

@@ -93,7 +93,7 @@ def test_bodies_are_marked_in_turn_by_key_and_click(bench: Hands, truth: dict[st
     bench.is_saved()
     assert [mark[0] for mark in body_of(bench, "red stone")["marks"]] == [0, 1, 2]
     bench.page.keyboard.press("z")
-    expect(bench.page.locator("#table tbody tr")).to_have_count(2)
+    bench.counts_marks(2)
     assert [mark[0] for mark in body_of(bench, "yellow stone")["marks"]] == [0, 1]
 
 
@@ -129,7 +129,7 @@ def test_follow_correct_one_in_the_middle_and_go_on(
     bench.sees_frame(1)
     bench.steps_to(0)
     follows(bench, settings, to=50, bodies={"red stone"})
-    expect(bench.page.locator("#table tbody tr")).to_have_count(51)
+    bench.counts_marks(51)
     placed = {int(frame): (x, y) for frame, x, y in body_of(bench, "red stone")["marks"]}
     shift = np.array(placed[0]) - red[0]  # the click is the spot that is followed
     for frame in (10, 30, 50):
@@ -150,7 +150,7 @@ def test_follow_correct_one_in_the_middle_and_go_on(
     expect(bench.page.locator("#undo")).to_have_attribute("title", "Undo: mark in frame 30")
     bench.page.locator("#undo").click()
     bench.page.locator("#undo").click()
-    expect(bench.page.locator("#table tbody tr")).to_have_count(1)
+    bench.counts_marks(1)
 
 
 def test_two_bodies_at_a_collision_and_their_centre_of_mass(

@@ -363,7 +363,7 @@ def test_a_mark_is_set_aside_with_its_reason_and_digits_are_chosen(
     digits.fill("1")
     digits.press("Tab")
     sources.is_saved()
-    position = page.locator("#table tbody tr").first.locator("td").nth(1)
+    position = sources.looks_at_table().first.locator("td").nth(1)
     expect(position).to_have_text(re.compile(r"^−?\d+\.\d$"))
     table = sources.state()["bodies"][0]["table"]
     place = [column["key"] for column in table["columns"]].index("x")

@@ -82,7 +82,7 @@ def test_four_corners_make_an_oblique_view(sources: Hands, films: Path) -> None:
     sources.goes_to("mark")
     sources.adds_body("stone")
     sources.clicks([220, 60])
-    expect(page.locator("#table tbody tr")).to_have_count(1)
+    sources.counts_marks(1)
     row = sources.state()["bodies"][0]["table"]["rows"][0]
     assert [float(cell) for cell in row[1:3]] == pytest.approx([2.0, 3.0], abs=0.03)
 
@@ -103,7 +103,7 @@ def test_a_background_spot_is_followed_on_request(
     sources.goes_to("mark")
     sources.steps_to(36)
     sources.clicks([1130, 560])  # the top of a spruce
-    expect(page.locator("#table tbody tr")).to_have_count(1)
+    sources.counts_marks(1)
     sources.goes_to("ground")
     card.get_by_role("button", name="Follow it").click()
     expect(page.locator("#stage-note")).to_contain_text("It is being followed")

@@ -32,7 +32,7 @@ def finds_g(hands: Hands, film: Path, scene: dict[str, Any], frames: range) -> f
     hands.goes_to("mark")
     hands.adds_body("snowball")
     hands.marks(frames, scene["positions"])
-    expect(page.locator("#table tbody tr")).to_have_count(len(frames))
+    hands.counts_marks(len(frames))
     hands.goes_to("graph")
     hands.names_passage(frames[0], frames[-1], "flight")
     hands.fits("quadratic", "flight")

@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -5,9 +7,11 @@ from footing.core.curves import CURVES, own_curve
 from footing.core.dimensions import read_unit
 from footing.core.fitting import Fit, Given, NoFit, fit_curve
 from footing.core.formulas.syntax import WrongFormula
-from footing.core.meaning import readings
-from footing.core.reading import Variable
+from footing.core.meaning import parameters, readings
+from footing.core.reading import Reading, Variable
 
+TIME = Variable("time", "t", read_unit("s"))
+WAY = Variable("position x", "x", read_unit("m"), 0)
 TRUTH = {
     "level": [2.5],
     "line": [1.5, -2.0],
@@ -149,15 +153,35 @@ def test_a_curve_that_is_undefined_at_the_points_is_said() -> None:
     assert isinstance(outcome, NoFit)
 
 
+@pytest.mark.parametrize("mirrored", [False, True])
+@pytest.mark.parametrize("key", TRUTH)
+def test_readings_change_with_the_parameters_as_they_say(key: str, mirrored: bool) -> None:
+    """With their signs: what two findings have in common adds up or cancels by them."""
+    x, curve = np.linspace(0.1, 2.3, 60), CURVES[key]
+    fit = fit_curve(x, curve.values(x, np.array(TRUTH[key])), curve)
+    assert isinstance(fit, Fit)
+    fit = replace(fit, values=-fit.values if mirrored else fit.values)
+
+    def read(fit: Fit) -> dict[str, Reading]:
+        every = (*parameters(fit, TIME, WAY), *readings(fit, TIME, WAY, start=0.1, end=2.3))
+        return {one.key: one for one in every}
+
+    for place, value in enumerate(fit.values):
+        ends = []
+        for step in (1e-6, -1e-6):
+            values = fit.values.copy()
+            values[place] = value + step
+            ends.append(read(replace(fit, values=values)))
+        for name, reading in read(fit).items():
+            numeric = (ends[0][name].value - ends[1][name].value) / 2e-6
+            assert reading.estimate.gradient[place] == pytest.approx(numeric, rel=1e-5, abs=1e-7)
+
+
 def test_a_swing_has_a_period_and_a_frequency() -> None:
     x = np.linspace(0, 4, 80)
     fit = fit_curve(x, 0.1 * np.sin(2 * np.pi * x / 1.6 + 1) + 0.02, CURVES["sine"])
     assert isinstance(fit, Fit)
-    across, up = (
-        Variable("time", "t", read_unit("s")),
-        Variable("position x", "x", read_unit("m"), 0),
-    )
-    found = {one.key: one for one in readings(fit, across, up, start=0, end=4)}
+    found = {one.key: one for one in readings(fit, TIME, WAY, start=0, end=4)}
     assert found["period"].value == pytest.approx(1.6)
     assert str(found["angular_frequency"].unit) == "rad/s"
     assert found["amplitude"].value == pytest.approx(0.1)

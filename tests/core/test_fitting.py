@@ -59,7 +59,7 @@ def test_cubic_far_from_zero_keeps_its_digits() -> None:
     y = 2 * z**3 + z**2 + 0 * z + 1000
     fit = fitted(x, y, "cubic")
     assert fit.predict(x) == pytest.approx(np.polyval(exact, x), abs=1e-5)
-    assert derivative(fit, 1000.5, 3)[0] == pytest.approx(12, rel=1e-9)
+    assert derivative(fit, 1000.5, 3).value == pytest.approx(12, rel=1e-9)
 
 
 @pytest.mark.parametrize(("curve", "needed"), [("line", 3), ("quadratic", 4), ("cubic", 5)])
@@ -95,7 +95,8 @@ def test_derivative_of_the_curve_carries_the_full_covariance() -> None:
     slopes = []
     for _ in range(2000):
         fit = fitted(x, 1 + x - 3 * x**2 + rng.normal(scale=0.01, size=25), "quadratic")
-        slopes.append(derivative(fit, 0.8, 1))
+        slope = derivative(fit, 0.8, 1)
+        slopes.append((slope.value, slope.standard_error))
     values, errors = np.array(slopes).T
     assert values.mean() == pytest.approx(1 - 6 * 0.8, abs=0.002)
     assert np.sqrt(np.mean(errors**2)) == pytest.approx(values.std(), rel=0.05)
@@ -131,8 +132,8 @@ def test_intervals_of_the_acceleration_hold_the_truth_as_often_as_they_say() -> 
     for _ in range(2000):
         y = 2 * times - 4.905 * times**2 + rng.normal(scale=0.004, size=12)
         fit = fitted(times, y, "quadratic")
-        value, error = derivative(fit, 0, 2)
-        hits += abs(value + 9.81) < interval_factor(fit.dof) * error
+        found = derivative(fit, 0, 2)
+        hits += abs(found.value + 9.81) < interval_factor(fit.dof) * found.standard_error
     assert 0.93 <= hits / 2000 <= 0.97
 
 

@@ -5,7 +5,9 @@ import gc
 import pytest
 
 from footing.studies.model.kept import Kept
+from footing.studies.steps import Step
 from footing.studies.views import states
+from footing.web.cards import cards
 from tests.studies.conftest import Measured
 from tests.studies.test_edits import EXAMPLES, filled
 
@@ -68,3 +70,36 @@ def test_a_body_that_is_hidden_where_it_has_no_mark_moves_otherwise(measured: Me
     assert shown["bodies"][0]["lanes"] != before["bodies"][0]["lanes"]
     forget()
     assert tab.view(measured.footage) == shown
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_after_every_edit_cards_that_stayed_are_as_if_they_were_made_anew(
+    part: int, measured: Measured
+) -> None:
+    tab = measured.tab
+    besides = {"phone": None, "own_formulas": []}
+    stayed = dict.fromkeys(Step, 0)
+    for kind, fields in list(EXAMPLES.items())[part::PARTS]:
+        before = tab.view(measured.footage)
+        shown = {step: cards(step, before, besides) for step in Step}
+        tab.does(kind, **filled(fields, measured))
+        after = tab.view(measured.footage)
+        for step, known in shown.items():
+            kept = cards(step, after, besides, before=known, seen=before)
+            assert kept.html == cards(step, after, besides).html, (kind, step)
+            stayed[step] += sum(text is known.html.get(key) for key, text in kept.html.items())
+        tab.does("undo")
+    assert all(stayed.values())
+
+
+def test_a_mark_makes_no_card_anew_that_shows_none(measured: Measured) -> None:
+    tab = measured.tab
+    before = tab.view(measured.footage)
+    known = cards(Step.GRAPH, before, {"own_formulas": []})
+    tab.does("place_mark", body=measured.rival, frame=3, x=60, y=44)
+    kept = cards(
+        Step.GRAPH, tab.view(measured.footage), {"own_formulas": []}, before=known, seen=before
+    )
+    anew = {key for key, text in kept.html.items() if text is not known.html[key]}
+    assert "columns" in kept.html
+    assert not {"graph", "columns", "passages"} & anew

@@ -8,7 +8,7 @@ import pytest
 from footing.store.records import add
 from footing.store.rows import Study
 from footing.studies.steps import Step
-from footing.web.cards import parts_read
+from footing.web.reads import parts_read
 from footing.web.steps import RAIL
 from tests.conftest import World
 from tests.studies.steps import Tab
@@ -173,3 +173,53 @@ def test_what_each_card_reads_of_the_state_is_found(filmed: Tab) -> None:
     assert {"findings", "columns"} <= parts_read("_card_findings.html")
     assert {"fits", "graphs", "passages"} <= parts_read("_card_fits.html")  # some by way of others
     assert {"graphs", "quantities", "sheet"} <= parts_read("_fit_line.html")
+
+
+def test_a_page_gets_the_parts_of_bodies_that_it_shows(
+    site: Browserless, filmed: Tab, marked: int
+) -> None:
+    (whole,) = filmed.view()["bodies"]
+    page = Page(site, filmed, Step.MARK)
+    del page.has["since"]
+
+    def shows(*names: str) -> dict[str, Any]:
+        page.has["shown"] = " ".join(names)
+        page.has.pop("since", None)
+        view = page.fetch()["view"]
+        assert view["shown"] == [name for name in names if name != "table:cone"]
+        (body,) = view["bodies"]
+        return body
+
+    parts = {"table", "lanes", "vectors"}
+    bare = shows()
+    assert {name: bare[name] for name in parts} == {"table": None, "lanes": {}, "vectors": {}}
+    for body in (shows("lane:v"), shows("arrows:a"), shows(f"table:{marked}")):
+        assert {name: body[name] for name in whole.keys() - parts} == {
+            name: bare[name] for name in whole.keys() - parts
+        }
+    assert shows("lane:v", "lane:x")["lanes"] == {key: whole["lanes"][key] for key in ("x", "v")}
+    assert shows("arrows:a")["vectors"] == {"a": whole["vectors"]["a"]}
+    assert shows(f"table:{marked}")["table"] == whole["table"] is not None
+    assert shows(f"table:{marked + 1}", "table:cone") == bare
+
+
+def test_a_part_that_comes_into_view_is_told_as_news(
+    site: Browserless, filmed: Tab, marked: int
+) -> None:
+    page = Page(site, filmed, Step.GRAPH)
+    page.has["shown"] = "lane:x"
+    page.fetch()
+    page.has["shown"] = f"lane:x table:{marked}"
+    fields = page.fetch()["changes"]["fields"]
+    assert fields.keys() & {"bodies", "graphs", "fits"} == {"bodies"}
+    (whole,) = filmed.view()["bodies"]
+    assert fields["bodies"] == {"items": {"0": {"fields": {"table": {"to": whole["table"]}}}}}
+
+
+def test_the_values_of_a_lane_are_printed_as_in_the_table(filmed: Tab, marked: int) -> None:
+    (body,) = filmed.view()["bodies"]
+    keys = [column["key"] for column in body["table"]["columns"]]
+    for key in ("x", "y", "v"):
+        lane, column = body["lanes"][key], keys.index(key)
+        assert lane["texts"] == [body["table"]["rows"][row][column] for row in lane["rows"]]
+        assert lane["unit"] == body["table"]["columns"][column]["unit"]

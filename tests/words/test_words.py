@@ -1,6 +1,7 @@
 from dataclasses import replace
 from itertools import combinations
 
+import numpy as np
 import pytest
 
 from footing.core import fit_soundness, soundness
@@ -8,7 +9,7 @@ from footing.core.choosing import ByChance, ByInformation, TooFewPoints
 from footing.core.curves import CURVES
 from footing.core.dimensions import read_unit
 from footing.core.meaning import Intercept
-from footing.core.reading import Derivative, Meaning, Moment, Reading, Variable
+from footing.core.reading import Derivative, Estimate, Meaning, Moment, Reading, Variable
 from footing.core.soundness import Check
 from footing.core.straightening import FORMS
 from footing.words.checks import said_of
@@ -93,7 +94,7 @@ def test_a_shaky_check_says_its_numbers(check: Check, number: str) -> None:
 
 
 def reading(meaning: Meaning | Derivative | None) -> Reading:
-    return Reading("some", meaning, (), 1.0, 0.1, read_unit("s"))
+    return Reading("some", meaning, (), Estimate(1.0, 0.1, np.zeros(2)), read_unit("s"))
 
 
 def test_every_meaning_has_a_label_of_its_own() -> None:

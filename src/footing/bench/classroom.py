@@ -20,6 +20,7 @@ from footing.settings import Settings
 from footing.store.database import connected
 from footing.studies.films import uploads
 from footing.studies.school import people
+from footing.studies.views.shown import AT_FIRST
 from footing.web.security import COOKIE
 
 _CLASSES = (30, 60)  # groups at once
@@ -169,7 +170,7 @@ class _Page:
         self.client = client
         self.desk = desk
         self.laps = laps
-        self._has = {"step": _STEP}
+        self._has = {"step": _STEP, "shown": " ".join(AT_FIRST.names or ())}
 
     async def mark(self, frame: int) -> None:
         """Place a mark; the answer brings what follows from it, and the cards."""

@@ -8,6 +8,7 @@ as the parameters (JCGM 100:2008, 5.2.2).
 """
 
 from dataclasses import dataclass
+from math import perm
 
 import numpy as np
 
@@ -15,12 +16,13 @@ from footing.core.fitting import Fit, interval_factor
 from footing.core.quantities import Quantity
 from footing.core.reading import (
     Derivative,
+    Estimate,
     Formula,
     Moment,
     Reading,
     Variable,
     derivative_key,
-    error_of,
+    estimate,
 )
 
 _NEAR = 0.3  # of the reach of the points, by which x = 0 may lie outside them
@@ -42,10 +44,10 @@ def variable(quantity: Quantity, *, length_unit: str) -> Variable:
 def parameters(fit: Fit, x: Variable, y: Variable) -> list[Reading]:
     """The bare parameters of a fit, with their units."""
     units, _ = fit.curve.units(x.unit, y.unit)
-    rows = (fit.curve.names, fit.curve.symbols, fit.values, fit.standard_errors, units)
+    rows = (fit.curve.names, fit.curve.symbols, fit.values, units, np.eye(len(units)))
     return [
-        Reading(name, None, (symbol,), float(value), float(error), unit)
-        for name, symbol, value, error, unit in zip(*rows, strict=True)
+        Reading(name, None, (symbol,), estimate(fit, float(value), gradient), unit)
+        for name, symbol, value, unit, gradient in zip(*rows, strict=True)
     ]
 
 
@@ -87,16 +89,12 @@ def intercept(fit: Fit, *, start: float, end: float) -> Intercept | None:
     return Intercept(abs(value) / error, may_be_zero=abs(value) <= half)
 
 
-def derivative(fit: Fit, x: float, order: int) -> tuple[float, float]:
-    """Value and standard error of a derivative of a polynomial (order 0: itself) at ``x``."""
-    p = len(fit.values)
-    gradient = np.zeros(p)
-    for k in range(p):
-        power = p - 1 - k
-        if power >= order:
-            factor = np.prod(np.arange(power, power - order, -1, dtype=float))
-            gradient[k] = factor * x ** (power - order)
-    return float(gradient @ fit.values), error_of(fit, gradient)
+def derivative(fit: Fit, x: float, order: int) -> Estimate:
+    """A derivative of a polynomial (order 0: itself) at ``x``."""
+    powers = range(len(fit.values) - 1, -1, -1)
+    slopes = [perm(power, order) * x ** max(power - order, 0) for power in powers]
+    gradient = np.array(slopes, dtype=float)
+    return estimate(fit, float(gradient @ fit.values), gradient)
 
 
 def _in_time(
@@ -112,12 +110,12 @@ def _in_time(
         always, at_zero, at_start = (Derivative(depth, y.turning, moment) for moment in Moment)
         leading, formula = derivative(fit, 0.0, order), _leading(fit, order)
         if order == degree:
-            found.append(Reading(key.split()[0], always, formula, *leading, unit))
+            found.append(Reading(key.split()[0], always, formula, leading, unit))
             continue
         there = derivative(fit, start, order)
         found += [
-            Reading(f"{key}_at_zero", at_zero, formula, *leading, unit, outside),
-            Reading(f"{key}_at_start", at_start, (), *there, unit),
+            Reading(f"{key}_at_zero", at_zero, formula, leading, unit, outside),
+            Reading(f"{key}_at_start", at_start, (), there, unit),
         ]
     return found
 

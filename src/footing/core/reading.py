@@ -3,8 +3,9 @@
 These are data; `footing.words.readings` says them in words.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import Enum, auto
+from math import sqrt
 from typing import Protocol
 
 import numpy as np
@@ -78,6 +79,18 @@ class Derivative:
 
 
 @dataclass(frozen=True)
+class Estimate:
+    """What follows from the parameters of a fit, with its standard error.
+
+    gradient : (p,) its slopes by the parameters
+    """
+
+    value: float
+    standard_error: float
+    gradient: FloatArray = field(compare=False)
+
+
+@dataclass(frozen=True)
 class Reading:
     """One number that a fit gives.
 
@@ -90,10 +103,19 @@ class Reading:
     key: str
     meaning: Meaning | Derivative | None
     formula: Formula
-    value: float
-    standard_error: float
+    estimate: Estimate
     unit: Unit
     outside: bool = False
+
+    @property
+    def value(self) -> float:
+        """The number, in ``unit``."""
+        return self.estimate.value
+
+    @property
+    def standard_error(self) -> float:
+        """As the fit alone says it."""
+        return self.estimate.standard_error
 
 
 class NamedParameters(Protocol):
@@ -124,9 +146,9 @@ class Fitted(Protocol):
         """Of the parameters."""
 
 
-def error_of(fit: Fitted, gradient: FloatArray) -> float:
-    """Standard error of what changes by ``gradient`` ``(p,)`` with the parameters."""
-    return float(np.sqrt(max(float(gradient @ fit.covariance @ gradient), 0.0)))
+def estimate(fit: Fitted, value: float, gradient: FloatArray) -> Estimate:
+    """A value that changes by ``gradient`` ``(p,)`` with the parameters."""
+    return Estimate(value, sqrt(max(float(gradient @ fit.covariance @ gradient), 0.0)), gradient)
 
 
 def value_of(fit: Fitted, name: str) -> float:
@@ -134,16 +156,15 @@ def value_of(fit: Fitted, name: str) -> float:
     return float(fit.values[fit.curve.names.index(name)])
 
 
-def following(fit: Fitted, value: float, slopes: dict[str, float]) -> tuple[float, float]:
-    """A value that follows from parameters, with the error that its slopes by them give."""
-    gradient = np.array([slopes.get(name, 0.0) for name in fit.curve.names])
-    return value, error_of(fit, gradient)
+def following(fit: Fitted, value: float, slopes: dict[str, float]) -> Estimate:
+    """A value that follows from parameters, with its slopes by those that matter."""
+    return estimate(fit, value, np.array([slopes.get(name, 0.0) for name in fit.curve.names]))
 
 
 def itself(fit: Fitted, key: str, meaning: Meaning, name: str, unit: Unit) -> Reading:
     """A parameter as a reading."""
     symbol = fit.curve.symbols[fit.curve.names.index(name)]
-    return Reading(key, meaning, (symbol,), *following(fit, value_of(fit, name), {name: 1.0}), unit)
+    return Reading(key, meaning, (symbol,), following(fit, value_of(fit, name), {name: 1.0}), unit)
 
 
 _TURNING_KEYS = ("angle", "angular velocity", "angular acceleration")

@@ -185,10 +185,13 @@ class TableShape(TypedDict):
 
 
 class LaneShape(TypedDict):
-    """A quantity over time: rows among the counting marks, and values there."""
+    """A quantity over time: rows among the counting marks, values there, also as printed."""
 
+    symbol: str
+    unit: str
     rows: list[int]
     values: list[float]
+    texts: list[str]
 
 
 class OddShape(TypedDict):
@@ -209,8 +212,8 @@ class AskedShape(TypedDict):
     shown: list[list[float | None]]
 
 
-class BodyShape(TypedDict):
-    """A body. marks, ghosts : frame, x, y; doubts : frame, x, y, quality; vectors : row, dx, dy"""
+class BodyHead(TypedDict):
+    """A body and its marks. marks, ghosts : frame, x, y; doubts : frame, x, y, quality"""
 
     id: int
     name: str
@@ -241,7 +244,12 @@ class BodyShape(TypedDict):
     counting: list[int]
     odd: list[OddShape]
     ghosts: list[list[float]]
-    table: TableShape
+
+
+class BodyShape(BodyHead):
+    """A body with those of its parts that are shown. vectors : row, dx, dy"""
+
+    table: TableShape | None
     lanes: dict[str, LaneShape]
     vectors: dict[str, list[list[float]]]
 
@@ -603,13 +611,19 @@ class GraphsShape(TypedDict):
 
 
 class SharedShape(GraphsShape):
-    """What is the same for all who look at a source."""
+    """What is the same for all who look at a source.
 
+    shown : the names of the parts of bodies that were asked for; None for all
+    measured : what stands above the measured columns
+    """
+
+    shown: list[str] | None
     sources: list[SourceLine]
     footage: FootageShape | None
     sheet: SheetShape | None
     ground: GroundShape | None
     bodies: list[BodyShape]
+    measured: list[TableColumnShape]
     passages: list[PassageShape]
     findings: list[FindingShape]
     checks: list[CheckShape]

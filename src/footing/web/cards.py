@@ -1,7 +1,7 @@
 """The cards of a step: which there are, and their HTML, each made anew only when it could differ.
 
-What a card reads of the state is found in its template, so that a card whose parts are the same as
-when it was made last is not made again.
+What a card reads of the state is found in its template (`reads`), so that a card for which this is
+the same as when it was made last is not made again.
 """
 
 import hashlib
@@ -9,8 +9,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
-
-from jinja2 import nodes
 
 from footing.core.curves import CURVES, Curve
 from footing.core.formulas.functions import FUNCTIONS
@@ -21,13 +19,12 @@ from footing.studies.model.looks import COLOURS, LOOKS
 from footing.studies.shapes import SharedShape, StateShape
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
+from footing.web.reads import reads_the_same
 from footing.web.steps import cards_of
 from footing.web.templating import templates
 
 # what stands above the graph comes with the cards of Graph, and belongs elsewhere on the page
 _LINE_KEY, _LINE = "line", "_fit_line.html"
-_OF_A_PERSON = {"format", "version", "id", "seq", "undo", "redo", "rules", "follow"}
-_FROM_THE_STATE = {"unit_choices": {"ground"}, "usual_curve": {"graphs", "sheet"}}
 _LASTING = {  # what never changes while the program runs
     "quantities": QUANTITIES,
     "curves": CURVES,
@@ -86,18 +83,14 @@ def cards(
         known = before if before and before.besides == digest else None
         html: dict[str, str] = {}
         for key, template in _templates(step, view):
-            may_stay = known is not None and key in known.html and _same_parts(template, seen, view)
-            html[key] = known.html[key] if known and may_stay else _rendered(template, context)
+            if known and seen and key in known.html and reads_the_same(template, seen, view):
+                html[key] = known.html[key]
+            else:
+                html[key] = _rendered(template, context)
         order = [key for key in html if key != _LINE_KEY]
         return Cards(version, view["version"], order, html, digest)
 
     return shelf.shared(f"cards {version}", make)
-
-
-def _same_parts(template: str, seen: SharedShape | None, view: StateShape) -> bool:
-    """Whether all that a template reads of the state is as it was."""
-    parts = parts_read(template) - _OF_A_PERSON
-    return seen is not None and all(seen.get(part) == view.get(part) for part in parts)
 
 
 def _rendered(template: str, context: dict[str, Any]) -> str:
@@ -149,21 +142,3 @@ def _usual_curve(view: StateShape) -> str:
     if quantity is None or graph is None or graph["x"] != "t":
         return "quadratic" if quantity is not None and quantity.order == 0 else "line"
     return ("quadratic", "line", "level")[min(max(quantity.order, 0), 2)]
-
-
-@cache
-def parts_read(template: str) -> frozenset[str]:
-    """The parts of the state that a template reads, with those that it includes."""
-    source, _, _ = templates.env.loader.get_source(templates.env, template)  # type: ignore[union-attr]
-    tree = templates.env.parse(source)
-    found: set[str] = set()
-    for attribute in tree.find_all(nodes.Getattr):
-        if isinstance(attribute.node, nodes.Name) and attribute.node.name == "view":
-            found.add(attribute.attr)
-    for variable in tree.find_all(nodes.Name):
-        found |= _FROM_THE_STATE.get(variable.name, set())
-    for other in tree.find_all((nodes.Include, nodes.FromImport)):
-        name = getattr(other, "template", None)
-        if isinstance(name, nodes.Const):
-            found |= parts_read(str(name.value))
-    return frozenset(found)

@@ -11,6 +11,7 @@ from footing.studies.school.people import Person
 from footing.studies.shapes import SharedShape, StateShape
 from footing.studies.steps import Step
 from footing.studies.views.difference import difference
+from footing.studies.views.shown import EVERYTHING, Shown
 from footing.studies.views.states import earlier
 from footing.web.cards import Cards, cards, cards_before
 from footing.web.phone_code import phone_code
@@ -24,12 +25,14 @@ class Seen:
     since : the version of the state that it has
     step : whose cards it wants to have, too
     cards : the version of those that it has
+    shown : what it shows of the bodies
     """
 
     source: str | None = None
     since: str | None = None
     step: Step | None = None
     cards: str | None = None
+    shown: Shown = EVERYTHING
 
 
 def _seen(
@@ -37,8 +40,9 @@ def _seen(
     since: str | None = None,
     step: Step | None = None,
     cards: str | None = None,
+    shown: str | None = None,
 ) -> Seen:
-    return Seen(source, since, step, cards)
+    return Seen(source, since, step, cards, Shown.read(shown))
 
 
 ByPage = Annotated[Seen, Depends(_seen)]

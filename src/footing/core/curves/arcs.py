@@ -33,7 +33,7 @@ def _turning_point(fit: Fitted, x: Variable, y: Variable) -> list[Reading]:
         key = "angular" if y.turning else "acceleration"
         meaning = Derivative(2, y.turning)
         twice = following(fit, 2 * value_of(fit, "a"), {"a": 2.0})
-        found.append(Reading(key, meaning, (("2a", ""),), *twice, y.unit / x.unit**2))
+        found.append(Reading(key, meaning, (("2a", ""),), twice, y.unit / x.unit**2))
     return [
         *found,
         itself(fit, "turning_x", Meaning.TURNING_X, "x0", x.unit),

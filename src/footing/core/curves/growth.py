@@ -32,11 +32,11 @@ def _pace(fit: Fitted, x: Variable) -> list[Reading]:
         return []
     falling = Meaning.HALF_LIFE if x.is_time else Meaning.HALVING
     what = Meaning.DOUBLING if k > 0 else falling
-    half = following(fit, log(2) / abs(k), {"k": log(2) / k**2})
-    constant = following(fit, 1 / abs(k), {"k": 1 / k**2})
+    half = following(fit, log(2) / abs(k), {"k": -log(2) / (k * abs(k))})
+    constant = following(fit, 1 / abs(k), {"k": -1 / (k * abs(k))})
     return [
-        Reading("half", what, (("ln 2/|k|", ""),), *half, x.unit),
-        Reading("constant", Meaning.CONSTANT, (("1/|k|", ""),), *constant, x.unit),
+        Reading("half", what, (("ln 2/|k|", ""),), half, x.unit),
+        Reading("constant", Meaning.CONSTANT, (("1/|k|", ""),), constant, x.unit),
     ]
 
 

@@ -1,5 +1,7 @@
 """Bell and chain."""
 
+from math import copysign
+
 import numpy as np
 
 from footing.core.arrays import FloatArray
@@ -27,10 +29,11 @@ def _chain(x: FloatArray, y: FloatArray) -> list[FloatArray]:
 
 
 def _centre_and_width(fit: Fitted, x: Variable, _y: Variable) -> list[Reading]:
-    width = following(fit, abs(value_of(fit, "s")), {"s": 1.0})
+    s = value_of(fit, "s")
+    width = following(fit, abs(s), {"s": copysign(1, s)})
     return [
         itself(fit, "centre", Meaning.CENTRE, "x0", x.unit),
-        Reading("width", Meaning.WIDTH, (("|s|", ""),), *width, x.unit),
+        Reading("width", Meaning.WIDTH, (("|s|", ""),), width, x.unit),
     ]
 
 

@@ -1,7 +1,7 @@
 """Swings, steady and damped."""
 
 from fractions import Fraction
-from math import pi
+from math import copysign, pi
 
 import numpy as np
 
@@ -44,13 +44,13 @@ def _swings(fit: Fitted, x: Variable, y: Variable) -> list[Reading]:
     per = Unit((("rad", Fraction(1)),)) / x.unit
     what = Meaning.PERIOD if x.is_time else Meaning.WAVELENGTH
     rate = Meaning.ANGULAR_FREQUENCY if x.is_time else Meaning.ANGULAR_WAVE_NUMBER
-    pace = following(fit, abs(w), {"w": 1.0})
-    size = following(fit, abs(a), {"A": 1.0})
-    period = following(fit, 2 * pi / abs(w), {"w": 2 * pi / w**2})
+    pace = following(fit, abs(w), {"w": copysign(1, w)})
+    size = following(fit, abs(a), {"A": copysign(1, a)})
+    period = following(fit, 2 * pi / abs(w), {"w": -2 * pi / (w * abs(w))})
     return [
-        Reading("period", what, (("2π/|ω|", ""),), *period, x.unit),
-        Reading("angular_frequency", rate, (("|ω|", ""),), *pace, per),
-        Reading("amplitude", Meaning.AMPLITUDE, (("|A|", ""),), *size, y.unit),
+        Reading("period", what, (("2π/|ω|", ""),), period, x.unit),
+        Reading("angular_frequency", rate, (("|ω|", ""),), pace, per),
+        Reading("amplitude", Meaning.AMPLITUDE, (("|A|", ""),), size, y.unit),
         itself(fit, "rest", Meaning.REST, "c", y.unit),
     ]
 
@@ -59,8 +59,8 @@ def _damped_swings(fit: Fitted, x: Variable, y: Variable) -> list[Reading]:
     swinging, d = _swings(fit, x, y), value_of(fit, "d")
     if not swinging or not d:
         return swinging
-    fades = following(fit, 1 / d, {"d": 1 / d**2})
-    return [*swinging, Reading("decay", Meaning.DECAY, (("1/d", ""),), *fades, x.unit)]
+    fades = following(fit, 1 / d, {"d": -1 / d**2})
+    return [*swinging, Reading("decay", Meaning.DECAY, (("1/d", ""),), fades, x.unit)]
 
 
 CURVES = (

@@ -1,12 +1,11 @@
 """What the results of a fit rest on: its points, the ground of its film, and typed quantities."""
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
-from footing.core import meaning
 from footing.core.arrays import FloatArray
 from footing.core.dimensions import Unit
 from footing.core.effects import Effects, Noise, Source
@@ -20,9 +19,6 @@ from footing.studies.model.motions import BodyMotion
 
 _DRIFT = "marks that err together"
 _ACCELERATION = -2  # power of time
-_SMALL = 1e-3  # of a standard error, by which a parameter is moved to see what follows from it
-_TINY = 1e-6  # of the parameter itself, where that is more
-Readings = Callable[[Fit], dict[str, float]]  # all that is read from a fit, by key
 
 
 @dataclass(frozen=True)
@@ -84,7 +80,6 @@ class FitEffects:
         self._points = points
         self._ground = ground
         self._held = held
-        self._read = readings_of(points)
         across, up = points.across.variable.unit, points.up.variable.unit
         self._sizes = (across.factor, up.factor) if units else (1.0, 1.0)
         self._factors = np.array(
@@ -137,39 +132,14 @@ class FitEffects:
         shared |= self._by_drift(gradient)
         return Effects(shared, {self._noise: self._by_rows(gradient)})
 
-    @cached_property
-    def _gradients(self) -> dict[str, FloatArray]:
-        """How what is read from the fit changes with its parameters, by central differences."""
-        outcome = self._outcome
-        found: dict[str, FloatArray] = {}
-        for place, error in enumerate(outcome.standard_errors):
-            if outcome.curve.names[place] in self._held:
-                continue
-            step = max(_SMALL * error, _TINY * abs(outcome.values[place])) or _TINY
-            ends = []
-            for way in (step, -step):
-                moved = outcome.values.copy()
-                moved[place] += way
-                ends.append(self._read(replace(outcome, values=moved)))
-            for key in ends[0].keys() & ends[1].keys():
-                gradient = found.setdefault(key, np.zeros(len(outcome.values)))
-                gradient[place] = (ends[0][key] - ends[1][key]) / (2 * step)
-        return found
-
-    def _gradient(self, reading: Reading) -> FloatArray:
-        return self._gradients.get(reading.key, np.zeros(len(self._outcome.values)))
-
     def of_reading(self, reading: Reading) -> Effects:
         """The effects on a reading or a parameter."""
-        gradient = self._gradient(reading)
-        noise = {self._noise: self._by_rows(gradient)}
-        return Effects(self._shared(reading, gradient), noise)
+        noise = {self._noise: self._by_rows(reading.estimate.gradient)}
+        return Effects(self.shared_in(reading), noise)
 
     def shared_in(self, reading: Reading) -> dict[Source, float]:
         """The effects of what a reading has in common with others."""
-        return self._shared(reading, self._gradient(reading))
-
-    def _shared(self, reading: Reading, gradient: FloatArray) -> dict[Source, float]:
+        gradient = reading.estimate.gradient
         shared = {of: float(gradient @ change) for of, change in self.changes.items()}
         shared |= self._by_drift(gradient)
         if self._ground is not None and reading.unit.power_of("s") == _ACCELERATION:
@@ -199,18 +169,3 @@ class FitEffects:
         size = sum(float(np.sum(one**2)) for one in rows.values())
         scale = float(np.sqrt(max(variance, 0.0) / size)) if size > 0 else 0.0
         return {of: one * scale for of, one in rows.items()}
-
-
-def readings_of(points: Series) -> Readings:
-    """Takes everything from a fit of the same points with other parameters."""
-    across, up = points.across.variable, points.up.variable
-    start, end = float(points.x.min()), float(points.x.max())
-
-    def read(fit: Fit) -> dict[str, float]:
-        every = (
-            *meaning.parameters(fit, across, up),
-            *meaning.readings(fit, across, up, start=start, end=end),
-        )
-        return {one.key: one.value for one in every}
-
-    return read

@@ -1,7 +1,7 @@
 """What a screen, a file or a program gets of a study: numbers in print, words, pictures of graphs.
 
 - `view`: the whole state; `states` by their versions, and the `difference` between two
-- `body_view`, `clock_view`, `doubts`, `finding_view`, `fit_view`, `ground_view`, `sheet_view`,
-  `source_view`: its parts; `checks` of soundness
+- `body_view` with the `body_parts` that are `shown`, `clock_view`, `doubts`, `finding_view`,
+  `fit_view`, `ground_view`, `sheet_view`, `source_view`: its parts; `checks` of soundness
 - `graph`, its `graph_ranges`, `guests` and `graph_spec`; `graph_file` with `graph_labels`, `fonts`
 """

@@ -37,6 +37,7 @@ from footing.studies.shapes import (
     SharedShape,
     StateShape,
 )
+from footing.studies.views.body_parts import measured_columns
 from footing.studies.views.body_view import body_view
 from footing.studies.views.checks import checks, no_checks, sheet_checks
 from footing.studies.views.finding_view import finding_view
@@ -45,16 +46,19 @@ from footing.studies.views.graph import graph_view, graphs_shown
 from footing.studies.views.ground_view import ground_view
 from footing.studies.views.guests import guests_of
 from footing.studies.views.sheet_view import column_views, quantity_views, sheet_view
+from footing.studies.views.shown import EVERYTHING, Shown
 from footing.studies.views.source_view import footage_view, sheet_line, source_line
 from footing.studies.views.states import state, version_of
 
 FORMAT = 1  # of the state; another number where something that was there has gone or changed
 _EMPTY: SharedShape = {
+    "shown": None,
     "sources": [],
     "footage": None,
     "sheet": None,
     "ground": None,
     "bodies": [],
+    "measured": [],
     "passages": [],
     "graphs": [],
     "fits": [],
@@ -70,12 +74,18 @@ _EMPTY: SharedShape = {
 }
 
 
-def study_view(study: ClassStudy, person: Person, *, source: str | int | None = None) -> StateShape:
+def study_view(
+    study: ClassStudy,
+    person: Person,
+    *,
+    source: str | int | None = None,
+    shown: Shown = EVERYTHING,
+) -> StateShape:
     """The state of a study, JSON-ready, as seen from one of its sources.
 
     A function of the stored rows and of who asks (undo and redo are a person's own). A footage is
     named by its number, a sheet as ``s3``. Without a ``source``, or with one that is not there any
-    more, it is seen from the first.
+    more, it is seen from the first. Of bodies it holds what is ``shown``.
     """
     rows = read_study(study.id)
     undo, redo = door.undo_and_redo(study.id, person)
@@ -84,6 +94,7 @@ def study_view(study: ClassStudy, person: Person, *, source: str | int | None = 
         study.school_class.series_look,
         tells_meanings(study, person),
         {row.id: known.sheet(row) for row in rows.sheets},
+        shown,
     )
     seen = _seen(known, SourceKey.read(source))
     version = _version(rows, seen, how)
@@ -137,6 +148,7 @@ def _version(rows: StudyRows, seen: Source | None, how: "_How") -> str:
         sorted(surveyed_among(row.content for row in rows.footages)),
         json.dumps(how.look, sort_keys=True),
         how.meanings,
+        how.shown.names,
     )
 
 
@@ -150,6 +162,7 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
         found = _seen_from_sheet(seen, how)
     return {
         **found,
+        "shown": None if how.shown.names is None else list(how.shown.names),
         "sources": [source_line(row) for row in rows.footages]
         + [sheet_line(row) for row in rows.sheets],
         "other_series": _other_series(rows),
@@ -160,11 +173,14 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
 
 @dataclass(frozen=True)
 class _How:
-    """How points look in the class, whether fits say what they mean, and all sheets by key."""
+    """How points look in the class, whether fits say what they mean, all sheets by key, and what
+    is shown of bodies.
+    """
 
     look: SeriesRule
     meanings: bool
     sheets: dict[int, SheetSource]
+    shown: Shown
 
 
 def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
@@ -177,9 +193,10 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
         "footage": footage_view(ground),
         "ground": ground_view(ground, rows.footages),
         "bodies": [
-            body_view(row, rows, motion, ground, source.every_table[row.id])
+            body_view(row, rows, motion, ground, source.every_table[row.id], how.shown)
             for row, motion in source.bodies
         ],
+        "measured": measured_columns(ground, source.bodies[0][1]) if source.bodies else [],
         "passages": [_passage_view(row, ground) for row in source.passages.values()],
         **drawn,
         "checks": contained(

@@ -31,7 +31,7 @@ def read_news(request: Request, study: SeenStudy, visitor: Visitor, seen: ByPage
 
     Without a state that is known here, all of it.
     """
-    view = study_view(study, visitor, source=seen.source)
+    view = study_view(study, visitor, source=seen.source, shown=seen.shown)
     return StateResponse(news(request, view, seen, visitor))
 
 
@@ -47,10 +47,11 @@ def make_edit(
     try:
         accepted = submit(study.id, visitor, asked)
     except Stale as error:
-        present = study_view(visible_study(visitor, study.id), visitor, source=seen.source)
+        study = visible_study(visitor, study.id)
+        present = study_view(study, visitor, source=seen.source, shown=seen.shown)
         told = news(request, present, seen, visitor)
         return StateResponse({"error": str(error), "field": None, **told}, status_code=409)
-    view = study_view(study, visitor, source=seen.source)
+    view = study_view(study, visitor, source=seen.source, shown=seen.shown)
     made = {"made": accepted.made, "made_key": made_key(accepted.made)}
     undone = accepted.undone and accepted.undone.model_dump()
     told = news(request, view, seen, visitor)

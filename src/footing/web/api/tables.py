@@ -17,6 +17,7 @@ from footing.studies.queries import fit_trial, straight_page, stretch, tables_ou
 from footing.studies.queries.stretch import Plot
 from footing.studies.school.people import Person
 from footing.studies.views import graph_file
+from footing.studies.views.shown import NO_PARTS
 from footing.studies.views.view import study_view
 from footing.web.answers import StateResponse
 from footing.web.routing import DatabaseRoute
@@ -109,7 +110,7 @@ async def read_graph(
 
     def specified() -> tuple[dict[str, Any], str]:
         with connected():
-            view = study_view(study, visitor, source=source)
+            view = study_view(study, visitor, source=source, shown=NO_PARTS)
         spec = graph_file.specified(view, place, width=width, scale=scale, boxes=said)
         return spec, view["graphs"][place]["title"]
 

@@ -27,6 +27,12 @@ export class Lanes {
   constructor(bench, axis) {
     this.bench = bench;
     this.axis = axis;
+    bench.addEventListener("options", () => this.show());
+    this.show();
+  }
+
+  show() {
+    this.bench.show("lanes", this.keys.map((key) => `lane:${key}`));
   }
 
   /** @param {any} body */
@@ -141,7 +147,7 @@ export class Lanes {
       return y(value) < top + 24 + below ? [this.line(y(value))] : [number, this.line(y(value))]; // the name stands there
     });
     const unit = svg("text", { x: 24, y: top + 32 + below, class: "lane-name soft" });
-    unit.textContent = this.column(body, this.keys[0])?.unit ?? "";
+    unit.textContent = body.lanes[this.keys[0]]?.unit ?? "";
     return [...numbers, unit];
   }
 
@@ -150,15 +156,9 @@ export class Lanes {
     return svg("path", { d: `M${LABELS},${y}H${this.axis.right}`, class: "grid" });
   }
 
-  /** A column of the table of a body. @param {any} body @param {string} key */
-  column(body, key) {
-    return body.table.columns.find((column) => column.key === key);
-  }
-
   /** @param {any} body @param {string} key */
   symbol(body, key) {
-    const column = this.column(body, key);
-    return column ? column.symbol + (column.subscript ?? "") : key;
+    return body.lanes[key]?.symbol ?? key;
   }
 
   /** The figures of the last marks up to the time cursor, a column for each under its tick. @param {number} top */
@@ -182,9 +182,9 @@ export class Lanes {
       const now = body.counting[row] === this.bench.frame;
       parts.push(svg("path", { d: `M${ticks[n]},${base + 1}L${places[n]},${base + FIGURE_GAP - 2}`, class: "figure-lead", stroke: body.colour }));
       this.keys.forEach((key, k) => {
-        const column = body.table.columns.indexOf(this.column(body, key));
+        const lane = body.lanes[key];
         const text = svg("text", { x: places[n], y: line(k), class: `figures mark-figure ${now ? "now" : ""}`, "text-anchor": "middle" });
-        text.textContent = body.table.rows[row]?.[column] ?? "";
+        text.textContent = lane?.texts[lane.rows.indexOf(row)] ?? "";
         parts.push(text);
       });
     }

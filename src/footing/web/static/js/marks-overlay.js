@@ -16,6 +16,13 @@ export class MarksOverlay {
     this.overlay = overlay;
     this.bench = overlay.bench;
     this.stage = overlay.stage;
+    this.bench.addEventListener("options", () => this.show());
+    this.show();
+  }
+
+  show() {
+    const { vectors } = this.bench.options;
+    this.bench.show("arrows", vectors ? [`arrows:${vectors}`] : []);
   }
 
   /** At Ground the marks are there to be aimed at, and nothing more. */

@@ -183,10 +183,13 @@ export interface TableShape {
   end_rows: number[][];
 }
 
-/** A quantity over time: rows among the counting marks, and values there. */
+/** A quantity over time: rows among the counting marks, values there, also as printed. */
 export interface LaneShape {
+  symbol: string;
+  unit: string;
   rows: number[];
   values: number[];
+  texts: string[];
 }
 
 /** A mark that is odd, and what is odd about it. */
@@ -205,7 +208,40 @@ export interface AskedShape {
   shown: ((number | null)[])[];
 }
 
-/** A body. marks, ghosts : frame, x, y; doubts : frame, x, y, quality; vectors : row, dx, dy */
+/** A body and its marks. marks, ghosts : frame, x, y; doubts : frame, x, y, quality */
+export interface BodyHead {
+  id: number;
+  name: string;
+  background: boolean;
+  kind: string;
+  second_of: number | null;
+  members: number[];
+  problem: string | null;
+  look: number;
+  colour: string;
+  shape: string;
+  path: string;
+  mass: string;
+  mass_unit: string;
+  size: string;
+  size_unit: string;
+  spot: string;
+  first: number | null;
+  last: number | null;
+  stride: number | null;
+  marks: number[][];
+  qualities: Record<number, number>;
+  aside: number[];
+  reasons: Record<number, string>;
+  hidden: number[];
+  doubts: ((number | null)[])[];
+  asked: AskedShape[];
+  counting: number[];
+  odd: OddShape[];
+  ghosts: number[][];
+}
+
+/** A body with those of its parts that are shown. vectors : row, dx, dy */
 export interface BodyShape {
   id: number;
   name: string;
@@ -236,7 +272,7 @@ export interface BodyShape {
   counting: number[];
   odd: OddShape[];
   ghosts: number[][];
-  table: TableShape;
+  table: TableShape | null;
   lanes: Record<string, LaneShape>;
   vectors: Record<string, number[][]>;
 }
@@ -655,16 +691,18 @@ export interface GraphsShape {
   choices: ChoiceShape[];
 }
 
-/** What is the same for all who look at a source. */
+/** What is the same for all who look at a source. shown : the names of the parts of bodies that were asked for; None for all measured : what stands above the measured columns */
 export interface SharedShape {
   graphs: GraphShape[];
   fits: (FitWith | FitWithout)[];
   choices: ChoiceShape[];
+  shown: string[] | null;
   sources: SourceLine[];
   footage: FootageShape | null;
   sheet: SheetShape | null;
   ground: GroundShape | null;
   bodies: BodyShape[];
+  measured: TableColumnShape[];
   passages: PassageShape[];
   findings: (FindingWith | FindingWithout)[];
   checks: CheckShape[];
@@ -681,11 +719,13 @@ export interface StateShape {
   graphs: GraphShape[];
   fits: (FitWith | FitWithout)[];
   choices: ChoiceShape[];
+  shown: string[] | null;
   sources: SourceLine[];
   footage: FootageShape | null;
   sheet: SheetShape | null;
   ground: GroundShape | null;
   bodies: BodyShape[];
+  measured: TableColumnShape[];
   passages: PassageShape[];
   findings: (FindingWith | FindingWithout)[];
   checks: CheckShape[];

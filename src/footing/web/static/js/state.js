@@ -71,6 +71,8 @@ export class Bench extends EventTarget {
     this.stretch = null;
     /** Marks that were sent but not acknowledged yet, by "body/frame". */
     this.pending = new Map();
+    /** What is shown of the bodies, by which part of the page shows it. @type {Map<string, string[]>} */
+    this.shows = new Map();
     /** The fetching of a state that is under way, and whether it must be done once more. @type {Promise<void> | null} */
     this.fetching = null;
     this.fetchAgain = false;
@@ -109,12 +111,29 @@ export class Bench extends EventTarget {
 
   /** What the page shows, for an answer that tells only what is new. @param {boolean} [cards] whether those are wanted, too */
   asked(cards = true) {
-    const query = new URLSearchParams();
+    const query = new URLSearchParams({ shown: this.shown.join(" ") });
     if (this.sourceId !== null) query.set("source", String(this.sourceId));
     if (this.sourceId === sourceOf(this.stored)) query.set("since", this.stored.version);
     if (cards) query.set("step", this.step);
     if (cards && this.cards.step === this.step) query.set("cards", this.cards.version);
     return query;
+  }
+
+  /** The names of what is shown of the bodies: `table:7`, `lane:x`, `arrows:v`. */
+  get shown() {
+    return [...new Set([...this.shows.values()].flat())].sort();
+  }
+
+  /** A part of the page shows this of the bodies from now on; what is not here is fetched. @param {string} part @param {string[]} names */
+  show(part, names) {
+    this.shows.set(part, names);
+    this.fetchMissing();
+  }
+
+  /** Fetch what is shown and not here. */
+  fetchMissing() {
+    const { shown: here } = this.stored;
+    if (here && this.shown.some((name) => !here.includes(name))) this.fetchView();
   }
 
   /** The body that the next click marks. @returns {Body | undefined} */
@@ -262,6 +281,7 @@ export class Bench extends EventTarget {
     const moved = !fresh && this.followSpan(before, view.footage);
     this.emit("view");
     if (fresh || moved) this.emit("frame");
+    this.fetchMissing();
   }
 
   /** A span with other ends takes the stage into it. @param {Footage | null} before @param {Footage | null} now @returns {boolean} whether it moved */

@@ -1,6 +1,7 @@
 // The table of the body in turn: one row for each counting mark, the present frame highlighted.
 
 const HEAD = 40; // height of the header, which stays in place
+const AHEAD = "200px"; // by which the table is fetched before it comes into view
 
 export class Table {
   /** @param {import("./state.js").Bench} bench @param {HTMLElement} element @param {HTMLElement} name */
@@ -12,12 +13,27 @@ export class Table {
     this.head = null;
     /** Rows of the table, or null while there is none. @type {HTMLTableSectionElement | null} */
     this.body = null;
+    this.isSeen = false;
     for (const event of ["view", "body", "step", "options"]) bench.addEventListener(event, () => this.draw());
+    bench.addEventListener("body", () => this.show());
+    new IntersectionObserver(([entry]) => this.seen(entry.isIntersecting), { rootMargin: AHEAD }).observe(element);
     /** @type {HTMLElement} */
     this.chooser = element.parentElement.querySelector(".columns");
     this.chooser.addEventListener("change", () => this.choose());
     bench.addEventListener("frame", () => this.highlight());
     element.addEventListener("click", (event) => this.click(event));
+  }
+
+  /** @param {boolean} isSeen whether the table is in view, or nearly */
+  seen(isSeen) {
+    this.isSeen = isSeen;
+    this.show();
+  }
+
+  /** The table of the body in turn is there while somebody can see it. */
+  show() {
+    const { body } = this.bench;
+    this.bench.show("table", this.isSeen && body ? [`table:${body.id}`] : []);
   }
 
   draw() {
@@ -29,6 +45,7 @@ export class Table {
       this.body = null;
       return;
     }
+    if (!body.table) return; // nobody sees it
     const { columns, rows, end_rows: ends } = body.table;
     const wanted = this.bench.options.columns;
     const shown = columns.flatMap((column, place) => (this.bench.isPicture || column.computed || wanted.includes(column.key) ? [place] : []));

@@ -1,0 +1,48 @@
+"""What a page shows of the bodies, so that nothing is computed that nobody looks at.
+
+Tables, lanes and arrows of a body rest on every quantity of its motion, and a page shows few of
+them at a time. It names those; who names nothing gets all.
+"""
+
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+Arrows = Literal["v", "a"]
+
+_NAME = re.compile(r"table:\d{1,18}|lane:[a-z]{1,8}|arrows:[va]")
+_MOST = 64  # names
+
+
+@dataclass(frozen=True)
+class Shown:
+    """The parts that are shown: names like ``table:7``, ``lane:x``, ``arrows:v``; None for all."""
+
+    names: tuple[str, ...] | None = None
+
+    @classmethod
+    def read(cls, text: str | None) -> "Shown":
+        """From names with spaces between them; what is no such name is left out."""
+        if text is None:
+            return cls()
+        return cls(tuple(sorted({name for name in text.split() if _NAME.fullmatch(name)})[:_MOST]))
+
+    def table(self, body: int) -> bool:
+        """Whether the table of a body is shown."""
+        return self._is_shown(f"table:{body}")
+
+    def lane(self, key: str) -> bool:
+        """Whether the lanes show a quantity."""
+        return self._is_shown(f"lane:{key}")
+
+    def arrows(self, of: Arrows) -> bool:
+        """Whether velocities or accelerations are shown as arrows."""
+        return self._is_shown(f"arrows:{of}")
+
+    def _is_shown(self, name: str) -> bool:
+        return self.names is None or name in self.names
+
+
+EVERYTHING = Shown()
+NO_PARTS = Shown(())
+AT_FIRST = Shown(("lane:x", "lane:y"))  # what a page shows before it has said anything

@@ -1,0 +1,119 @@
+"""What a template can read of the state, found in its text.
+
+A card for which that has not changed need not be made again.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cache
+from typing import get_type_hints, is_typeddict
+
+from jinja2 import nodes
+
+from footing.studies import shapes
+from footing.studies.shapes import SharedShape
+from footing.web.templating import templates
+
+# what the context of a card takes from the state: parts, and names within them
+_FROM_THE_STATE = {
+    "unit_choices": ({"ground"}, {"known_lengths", "unit"}),
+    "usual_curve": ({"graphs", "sheet"}, {"series", "x", "y"}),
+}
+_NOTHING: tuple[set[str], set[str]] = (set(), set())
+
+
+@cache
+def parts_read(template: str) -> frozenset[str]:
+    """The parts of the state that a template reads, with those that it includes."""
+    found: set[str] = set()
+    for tree in _trees(template):
+        for attribute in tree.find_all(nodes.Getattr):
+            if isinstance(attribute.node, nodes.Name) and attribute.node.name == "view":
+                found.add(attribute.attr)
+        for variable in tree.find_all(nodes.Name):
+            found |= _FROM_THE_STATE.get(variable.name, _NOTHING)[0]
+    return frozenset(found)
+
+
+@cache
+def names_read(template: str) -> frozenset[str]:
+    """Every name by which a template could read a field of the state, with those it includes."""
+    found: set[str] = set()
+    for tree in _trees(template):
+        for variable in tree.find_all(nodes.Name):
+            found |= _FROM_THE_STATE.get(variable.name, _NOTHING)[1]
+        found |= {attribute.attr for attribute in tree.find_all(nodes.Getattr)}
+        # subscripts, and what filters such as map(attribute="name") are told
+        for place in tree.find_all((nodes.Getitem, nodes.Filter)):
+            found |= {str(text.value) for text in place.find_all(nodes.Const)}
+    return frozenset(found)
+
+
+@cache
+def read_whole(template: str) -> frozenset[str]:
+    """The names of fields of which a template can read everything: printed, or by any key."""
+    found: set[object] = set()
+    for tree in _trees(template):
+        for subscript in tree.find_all(nodes.Getitem):
+            if not isinstance(subscript.arg, nodes.Const):
+                found.add(getattr(subscript.node, "attr", None))
+        for printed in tree.find_all(nodes.Filter):
+            if printed.name == "tojson":
+                found.add(getattr(printed.node, "attr", None))
+        for call in tree.find_all(nodes.Call):
+            if getattr(call.node, "attr", None) in ("items", "values"):
+                found.add(getattr(getattr(call.node, "node", None), "attr", None))
+    return frozenset(str(name) for name in found if name)
+
+
+@dataclass(frozen=True)
+class _Reads:
+    """Fields that are named, and those that are read whole."""
+
+    names: frozenset[str]
+    whole: frozenset[str]
+
+
+def reads_the_same(template: str, before: SharedShape, after: SharedShape) -> bool:
+    """Whether all that a template can read of two states is the same."""
+    reads = _Reads(names_read(template), read_whole(template))
+    return all(
+        _alike(before.get(part), after.get(part), reads)
+        for part in parts_read(template)
+        if part in SharedShape.__annotations__
+    )
+
+
+def _alike(before: object, after: object, reads: _Reads) -> bool:
+    """Whether two values are equal, apart from fields of shapes that nobody names."""
+    if before is after:
+        return True
+    if isinstance(before, dict) and isinstance(after, dict):
+        return before.keys() == after.keys() and all(
+            value == after[key] if key in reads.whole else _alike(value, after[key], reads)
+            for key, value in before.items()
+            if key in reads.names or key not in _fields()
+        )
+    if isinstance(before, list) and isinstance(after, list):
+        return len(before) == len(after) and all(
+            _alike(one, other, reads) for one, other in zip(before, after, strict=True)
+        )
+    return before == after
+
+
+@cache
+def _fields() -> frozenset[str]:
+    """All fields of the state's shapes; other keys of objects are somebody's own."""
+    every = (one for one in vars(shapes).values() if is_typeddict(one))
+    return frozenset(name for shape in every for name in get_type_hints(shape))
+
+
+def _trees(template: str) -> Iterator[nodes.Template]:
+    """The syntax trees of a template and of all that it includes or imports."""
+    source, _, _ = templates.env.loader.get_source(templates.env, template)  # type: ignore[union-attr]
+    tree = templates.env.parse(source)
+    yield tree
+    for other in tree.find_all((nodes.Include, nodes.FromImport)):
+        name = getattr(other, "template", None)
+        if isinstance(name, nodes.Const):
+            yield from _trees(str(name.value))
