@@ -79,22 +79,22 @@ async def _class(desks: list[_Desk], browser: Callable[[], httpx.AsyncClient]) -
     """A lesson in which each group has a page that marks and one that looks on."""
     laps, groups = Laps(), len(desks)
     async with AsyncExitStack() as stack:
-        marking = [await stack.enter_async_context(browser()) for _ in desks]
-        watching = [await stack.enter_async_context(browser()) for _ in desks]
-        looking = [
-            asyncio.create_task(_look_on(_Page(client, desk, laps)))
-            for client, desk in zip(watching, desks, strict=True)
-        ]
-        looking += [
-            asyncio.create_task(_listen(client, desk))
-            for client, desk in zip(marking, desks, strict=True)
-        ]
+
+        async def pages() -> list[_Page]:
+            enter = stack.enter_async_context
+            return [_Page(await enter(browser()), desk, laps) for desk in desks]
+
+        markers, onlookers = await pages(), await pages()
+        for page in (*markers, *onlookers):
+            await page.open()
+        looking = [asyncio.create_task(_look_on(page)) for page in onlookers]
+        looking += [asyncio.create_task(_listen(page.client, page.desk)) for page in markers]
         busy, began = _busy_seconds(), time.monotonic()
         ends = began + _LESSON
         await asyncio.gather(
             *(
-                _mark(_Page(client, desk, laps), ends, delay=_RHYTHM * place / groups)
-                for place, (client, desk) in enumerate(zip(marking, desks, strict=True))
+                _mark(page, ends, delay=_RHYTHM * place / groups)
+                for place, page in enumerate(markers)
             )
         )
         cores = (_busy_seconds() - busy) / (time.monotonic() - began)
@@ -172,6 +172,10 @@ class _Page:
         self.laps = laps
         self._has = {"step": _STEP, "shown": " ".join(AT_FIRST.names or ())}
 
+    async def open(self) -> None:
+        """Fetch the state and the cards, as a page does before anybody can mark on it."""
+        self._take(await self._news())
+
     async def mark(self, frame: int) -> None:
         """Place a mark; the answer brings what follows from it, and the cards."""
         mark: dict[str, object] = {"kind": "place_mark", "body": self.desk.body, "frame": frame}
@@ -181,8 +185,10 @@ class _Page:
 
     async def catch_up(self) -> None:
         """Fetch what somebody else has changed."""
-        news = self.client.get(f"/api/studies/{self.desk.study}/news", params=self._has)
-        self._take(await _timed(self.laps, self.laps.states, news))
+        self._take(await _timed(self.laps, self.laps.states, self._news()))
+
+    def _news(self) -> Awaitable[httpx.Response]:
+        return self.client.get(f"/api/studies/{self.desk.study}/news", params=self._has)
 
     def _take(self, answer: httpx.Response | None) -> None:
         if answer is None or answer.status_code != httpx.codes.OK:

@@ -33,7 +33,10 @@ export async function ask(path, how = {}) {
   return { ok, status: response.status, data, error: ok ? "" : (data?.error ?? `Footing could not answer (${response.status}); try again in a moment.`) };
 }
 
-/** What an answer holds. @param {Response} response @returns {Promise<any>} */
+/**
+ * What an answer holds.
+ * @param {Response} response @returns {Promise<any>}
+ */
 function read(response) {
   return response.headers.get("Content-Type")?.includes("json") ? response.json() : response.text();
 }

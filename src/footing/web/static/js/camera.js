@@ -1,5 +1,6 @@
 // Recording from a camera of this computer, with a countdown; the recording goes the way of any file.
 
+import { part, sure } from "./parts.js";
 import { SimulatedCamera } from "./simulated-camera.js";
 
 const SIMULATED = "simulated";
@@ -19,10 +20,8 @@ export class CameraPanel {
     this.bench = bench;
     this.panel = panel;
     this.upload = upload;
-    /** @type {HTMLVideoElement} */
-    this.video = panel.querySelector("video");
-    /** @type {HTMLSelectElement} */
-    this.choice = panel.querySelector("select");
+    this.video = part(panel, "video", HTMLVideoElement);
+    this.choice = part(panel, "select", HTMLSelectElement);
     /** @type {MediaStream | null} */
     this.stream = null;
     /** @type {SimulatedCamera | null} */
@@ -42,12 +41,12 @@ export class CameraPanel {
 
   /** @param {string} name @returns {HTMLButtonElement} */
   button(name) {
-    return this.panel.querySelector(`[data-${name}]`);
+    return part(this.panel, `[data-${name}]`, HTMLButtonElement);
   }
 
   /** @param {string} text */
   say(text) {
-    this.panel.querySelector(".camera-said").textContent = text;
+    part(this.panel, ".camera-said").textContent = text;
   }
 
   /** Show the panel with the cameras that there are; the simulated one is always there. */
@@ -100,8 +99,9 @@ export class CameraPanel {
 
   record() {
     const kind = KINDS.find((one) => MediaRecorder.isTypeSupported(one));
+    /** @type {Blob[]} */
     const pieces = [];
-    this.recorder = new MediaRecorder(this.stream, { mimeType: kind, videoBitsPerSecond: BITS });
+    this.recorder = new MediaRecorder(sure(this.stream), { mimeType: kind, videoBitsPerSecond: BITS });
     this.recorder.addEventListener("dataavailable", (event) => pieces.push(event.data));
     this.recorder.addEventListener("stop", () => this.recorded(new Blob(pieces, { type: kind })));
     this.recorder.start();
@@ -129,10 +129,10 @@ export class CameraPanel {
   takePicture() {
     const { videoWidth: width, videoHeight: height } = this.video;
     const canvas = Object.assign(document.createElement("canvas"), { width, height });
-    canvas.getContext("2d").drawImage(this.video, 0, 0);
+    sure(canvas.getContext("2d")).drawImage(this.video, 0, 0);
     canvas.toBlob((picture) => {
       this.close();
-      this.upload.send(new File([picture], `picture-${now()}.jpg`, { type: "image/jpeg" }));
+      this.upload.send(new File([sure(picture)], `picture-${now()}.jpg`, { type: "image/jpeg" }));
     }, "image/jpeg", PICTURE_QUALITY);
   }
 

@@ -17,7 +17,10 @@ export class Cards {
     /** What is chosen and read above the graph comes with the cards. */
     this.line = /** @type {HTMLElement} */ (document.getElementById("fit-line"));
     this.timer = 0;
-    /** What was typed or chosen but not sent yet. @type {WeakMap<Element, string>} */
+    /**
+     * What was typed or chosen but not sent yet.
+     * @type {WeakMap<Element, string>}
+     */
     this.unsent = new WeakMap();
     bench.addEventListener("view", () => {
       this.nameSeries();
@@ -37,7 +40,10 @@ export class Cards {
       this.unsent.set(input, input.value);
     });
     this.keepUnsent();
-    /** What was drawn last, to draw only what is new. @type {Record<string, string>} */
+    /**
+     * What was drawn last, to draw only what is new.
+     * @type {Record<string, string>}
+     */
     this.drawn = {};
     nameFields(element);
     nameFields(this.line);
@@ -51,7 +57,7 @@ export class Cards {
     callbacks.beforeNodeMorphed = (old) => !((old instanceof HTMLInputElement || old instanceof HTMLTextAreaElement) && this.unsent.has(old));
     callbacks.beforeAttributeUpdated = (name, element) => !(name === "open" && element instanceof HTMLDetailsElement);
     callbacks.afterNodeMorphed = (old) => {
-      if (old instanceof HTMLSelectElement && this.unsent.has(old)) old.value = this.unsent.get(old);
+      if (old instanceof HTMLSelectElement) old.value = this.unsent.get(old) ?? old.value;
     };
   }
 
@@ -81,14 +87,17 @@ export class Cards {
       if (element.children[nth] !== card) element.insertBefore(card, element.children[nth] ?? null);
       this.renew(card, shown.order[nth]);
     });
-    while (element.children.length > cards.length) element.lastElementChild.remove();
+    while (element.children.length > cards.length) element.lastElementChild?.remove();
     if ("line" in shown.html) this.renew(this.line, "line");
     this.mark();
     showGuide(element);
     element.dataset.step = step;
   }
 
-  /** What was typed is shown as it was understood, also where that is what was there before. @param {Element} form */
+  /**
+   * What was typed is shown as it was understood, also where that is what was there before.
+   * @param {Element} form
+   */
   showAsStored(form) {
     const place = /** @type {HTMLElement | null} */ (form.closest("[data-card], #fit-line"));
     const key = place?.dataset.card ?? "line";
@@ -98,7 +107,10 @@ export class Cards {
     this.mark();
   }
 
-  /** Bring one card, or the line above the graph, up to date. @param {Element} place @param {string} key */
+  /**
+   * Bring one card, or the line above the graph, up to date.
+   * @param {Element} place @param {string} key
+   */
   renew(place, key) {
     const html = this.bench.cards.shown.html[key];
     if (html === this.drawn[key]) return;
@@ -121,7 +133,7 @@ export class Cards {
     this.showFrameNumber();
     for (const element of this.element.querySelectorAll("[data-option]")) {
       const input = /** @type {HTMLInputElement} */ (element);
-      const value = this.bench.options[input.dataset.option];
+      const value = this.bench.options[input.dataset.option ?? ""];
       if (input.dataset.body) input.checked = !value.includes(Number(input.dataset.body));
       else if (input.type === "checkbox") input.checked = value;
       else input.value = String(value);
@@ -149,11 +161,14 @@ export class Cards {
     this.send(form);
   }
 
-  /** How somebody wants things shown, on this computer. @param {HTMLInputElement} input */
+  /**
+   * How somebody wants things shown, on this computer.
+   * @param {HTMLInputElement} input
+   */
   setOption(input) {
-    const { option, body } = input.dataset;
+    const { option = "", body } = input.dataset;
     if (body) {
-      const others = this.bench.options[option].filter((id) => id !== Number(body));
+      const others = this.bench.options[option].filter((/** @type {number} */ id) => id !== Number(body));
       this.bench.setOption(option, input.checked ? others : [...others, Number(body)]);
     } else if (input.type === "checkbox") this.bench.setOption(option, input.checked);
     else this.bench.setOption(option, input.type === "range" ? Number(input.value) : input.value);
@@ -168,13 +183,19 @@ export class Cards {
     if (form && !this.isWaiting(form)) this.send(form);
   }
 
-  /** Whether something is still to be typed before a form makes sense. @param {HTMLFormElement} form */
+  /**
+   * Whether something is still to be typed before a form makes sense.
+   * @param {HTMLFormElement} form
+   */
   isWaiting(form) {
     const needed = /** @type {NodeListOf<HTMLInputElement>} */ (form.querySelectorAll("[data-needed]"));
-    return [...needed].some((input) => form.matches(input.dataset.needed) && !input.value.trim());
+    return [...needed].some((input) => form.matches(input.dataset.needed ?? "") && !input.value.trim());
   }
 
-  /** What is shown now, for an edit that wants it. @param {string} [wanted] */
+  /**
+   * What is shown now, for an edit that wants it.
+   * @param {string} [wanted]
+   */
   present(wanted) {
     const { bench } = this;
     if (!wanted) return {};
@@ -186,10 +207,13 @@ export class Cards {
     return { [wanted]: bench.frame };
   }
 
-  /** Something other than an edit that the server is asked for. @param {HTMLElement} button */
+  /**
+   * Something other than an edit that the server is asked for.
+   * @param {HTMLElement} button
+   */
   async call(button) {
-    const message = /** @type {HTMLElement} */ (button.closest(".card-block").querySelector(".message"));
-    const answer = await ask(button.dataset.call, { method: button.dataset.verb ?? "POST" });
+    const message = /** @type {HTMLElement} */ (button.closest(".card-block")?.querySelector(".message"));
+    const answer = await ask(button.dataset.call ?? "", { method: button.dataset.verb ?? "POST" });
     message.textContent = answer.error;
     if (button.dataset.said && answer.ok) this.bench.say(button.dataset.said);
     else if (answer.ok) this.bench.fetchView();
@@ -210,16 +234,22 @@ export class Cards {
     if (answer.ok && "stepOn" in form.dataset) this.bench.stepBy(1);
   }
 
-  /** Keep a reading of a fit; the names of its columns may make its own too long. @param {HTMLElement} button */
+  /**
+   * Keep a reading of a fit; the names of its columns may make its own too long.
+   * @param {HTMLElement} button
+   */
   async record(button) {
     const { record, reading, name } = button.dataset;
-    const message = /** @type {HTMLElement} */ (button.closest(".fit, .fit-result").querySelector(".message"));
-    await this.edits.send({ kind: "add_finding", fit: Number(record), reading, name: name.slice(0, LONGEST_NAME).trim() }, message);
+    const message = /** @type {HTMLElement} */ (button.closest(".fit, .fit-result")?.querySelector(".message"));
+    await this.edits.send({ kind: "add_finding", fit: Number(record), reading, name: (name ?? "").slice(0, LONGEST_NAME).trim() }, message);
   }
 
-  /** Keep the mean of a stretch: a level through its points, and what that says. @param {HTMLElement} button */
+  /**
+   * Keep the mean of a stretch: a level through its points, and what that says.
+   * @param {HTMLElement} button
+   */
   async keepMean(button) {
-    const message = /** @type {HTMLElement} */ (button.closest("form").querySelector(".message"));
+    const message = /** @type {HTMLElement} */ (button.closest("form")?.querySelector(".message"));
     const fit = await this.edits.send({ kind: "add_fit", curve: "level", ...stretchOf(this.bench) }, message);
     if (fit.ok) await this.edits.send({ kind: "add_finding", fit: fit.made, reading: "c", name: "mean of the stretch" }, message);
   }
@@ -230,7 +260,7 @@ export class Cards {
     if (!button) return;
     if ("keepMean" in button.dataset) this.keepMean(button);
     if ("guide" in button.dataset) {
-      localStorage.setItem(AWAY, button.dataset.guide);
+      localStorage.setItem(AWAY, button.dataset.guide ?? "");
       return showGuide(this.element);
     }
     const { edit, with: also, tool, pickBody, span, record, showSource, goFrame, goStep, call } = button.dataset;
@@ -248,7 +278,7 @@ export class Cards {
     else if (call) this.call(button);
     else if (pickBody) bench.pickBody(Number(pickBody));
     else if (span) {
-      const { id, first, last, stride } = bench.footage;
+      const { id, first, last, stride } = bench.film;
       this.edits.send({ kind: "set_span", footage: id, first, last, stride, [span]: bench.frame });
     } else if (record) this.record(button);
   }
@@ -273,7 +303,7 @@ function nameFields(cards) {
     const fields = new Map();
     for (const field of form.querySelectorAll("input, select, textarea, button")) {
       if (field.id) continue;
-      const name = field.getAttribute("name") ?? field.getAttribute("data-edit") ?? field.textContent.trim();
+      const name = field.getAttribute("name") ?? field.getAttribute("data-edit") ?? field.textContent?.trim();
       const which = ["radio", "checkbox"].includes(field.getAttribute("type") ?? "") ? field.getAttribute("value") : (field.getAttribute("data-given") ?? "");
       const own = `${id}-${name}-${which}`;
       const nth = fields.get(own) ?? 0;
@@ -286,13 +316,19 @@ function nameFields(cards) {
 /** What is put away stays away on this computer. */
 const AWAY = "guide-away";
 
-/** The guide to filming can be dismissed, and called back. @param {HTMLElement} cards */
+/**
+ * The guide to filming can be dismissed, and called back.
+ * @param {HTMLElement} cards
+ */
 function showGuide(cards) {
   const guide = cards.querySelector("#card-guide");
   guide?.classList.toggle("away", localStorage.getItem(AWAY) === "true");
 }
 
-/** The fields of a form as the edit wants them. @param {HTMLFormElement} form */
+/**
+ * The fields of a form as the edit wants them.
+ * @param {HTMLFormElement} form
+ */
 function fields(form) {
   /** @type {Record<string, any>} */
   const found = {};
@@ -324,28 +360,40 @@ function fields(form) {
   return found;
 }
 
-/** A number, null for nothing; what is no number is sent as typed, and the server says so. @param {string} text */
+/**
+ * A number, null for nothing; what is no number is sent as typed, and the server says so.
+ * @param {string} text
+ */
 function number(text) {
   if (text.trim() === "") return null;
   const value = Number(text.replace(",", ".").replace("−", "-"));
   return Number.isNaN(value) ? text : value;
 }
 
-/** What is said about a parameter of a fit. @param {Record<string, any>} found @param {HTMLInputElement} input */
+/**
+ * What is said about a parameter of a fit.
+ * @param {Record<string, any>} found @param {HTMLInputElement} input
+ */
 function given(found, input) {
   found.given ??= {};
-  const of = (found.given[input.dataset.given] ??= {});
+  const of = (found.given[input.dataset.given ?? ""] ??= {});
   of[input.name] = input.type === "checkbox" ? input.checked : input.value;
 }
 
-/** How the points of a column are drawn. @param {Record<string, any>} found @param {HTMLInputElement} input */
+/**
+ * How the points of a column are drawn.
+ * @param {Record<string, any>} found @param {HTMLInputElement} input
+ */
 function look(found, input) {
   found.looks ??= {};
-  const of = (found.looks[input.dataset.look] ??= {});
+  const of = (found.looks[input.dataset.look ?? ""] ??= {});
   of[input.name] = input.name === "size" ? Number(input.value) : input.value;
 }
 
-/** The fit of the stretch that was chosen on a graph. @param {import("./state.js").Bench} bench */
+/**
+ * The fit of the stretch that was chosen on a graph.
+ * @param {import("./state.js").Bench} bench
+ */
 function stretchOf(bench) {
   const chosen = /** @type {HTMLSelectElement} */ (document.getElementById("stretch-series"));
   const first = bench.stretch?.[Number(chosen.value)];

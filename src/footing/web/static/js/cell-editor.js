@@ -17,7 +17,10 @@ export class CellEditor {
     this.input.addEventListener("blur", () => (left() ? grid.getEditorLock().commitCurrentEdit() : undefined), this.ended);
   }
 
-  /** Cells that arrive meanwhile do not change what is being typed. @param {Record<string, string>} item */
+  /**
+   * Cells that arrive meanwhile do not change what is being typed.
+   * @param {Record<string, string>} item
+   */
   loadValue(item) {
     if (this.was !== null) return;
     this.was = item[this.column.field] ?? "";

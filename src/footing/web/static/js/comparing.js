@@ -1,6 +1,12 @@
 // Two moments of a body side by side, with the average velocity between them; and a flight.
 
 import { ask } from "./asking.js";
+import { part, sure } from "./parts.js";
+/**
+ * What two moments come to: their frames, the arrow between the marks, and rows of name, subscript and value.
+ * @typedef {{frames: number[], arrow: number[][], rows: string[][]}} Compared
+ */
+
 const STILL = 46; // px of the picture around a mark, on each side
 
 export class Comparing {
@@ -13,7 +19,10 @@ export class Comparing {
     this.bench = bench;
     this.stage = stage;
     this.card = card;
-    /** Chosen frames by name: first, last, launch, top, landing. @type {Record<string, number>} */
+    /**
+     * Chosen frames by name: first, last, launch, top, landing.
+     * @type {Record<string, number>}
+     */
     this.frames = {};
     card.addEventListener("click", (event) => this.click(event));
     for (const name of ["view", "body", "step"]) bench.addEventListener(name, () => this.refresh());
@@ -36,7 +45,7 @@ export class Comparing {
     const { body, footage } = bench;
     card.hidden = !bench.here.marking || !body || !footage || !footage.has_time || !body.counting.length;
     for (const place of card.querySelectorAll("[data-chosen]")) {
-      const frame = this.frames[/** @type {HTMLElement} */ (place).dataset.chosen];
+      const frame = this.frames[/** @type {HTMLElement} */ (place).dataset.chosen ?? ""];
       place.textContent = frame === undefined ? "–" : String(frame);
     }
     if (card.hidden) return this.show(null);
@@ -46,10 +55,14 @@ export class Comparing {
     await this.ask("flight", launch === undefined ? null : { launch, top, landing }, ".flight", () => {});
   }
 
-  /** Ask the server, and fill a list with what it says. */
+  /**
+   * Ask the server, and fill a list with what it says.
+   * @param {string} what @param {Record<string, number | undefined> | null} wanted @param {string} place of the list
+   * @param {(found: Compared | null) => void} then
+   */
   async ask(what, wanted, place, then) {
-    const list = this.card.querySelector(`${place} dl`);
-    const message = this.card.querySelector(`${place} .message`);
+    const list = part(this.card, `${place} dl`);
+    const message = part(this.card, `${place} .message`);
     if (!wanted) {
       list.replaceChildren();
       message.textContent = "";
@@ -58,16 +71,20 @@ export class Comparing {
     }
     const query = new URLSearchParams();
     for (const [name, frame] of Object.entries(wanted)) if (frame !== undefined) query.set(name, String(frame));
-    const { view, body } = this.bench;
+    const { view } = this.bench;
+    const body = sure(this.bench.body);
     const { ok, data, error } = await ask(`/api/studies/${view.id}/bodies/${body.id}/${what}?${query}`);
     if (body !== this.bench.body) return;
     message.textContent = ok ? (data.said ?? "") : error;
     message.classList.toggle("soft", ok);
-    list.replaceChildren(...(ok ? data.rows.flatMap(([name, below, text]) => line(name, below, text)) : []));
+    list.replaceChildren(...(ok ? data.rows.flatMap((/** @type {string[]} */ [name, below, text]) => line(name, below, text)) : []));
     then(ok ? data : null);
   }
 
-  /** The arrow over the stage, and both stills. @param {any} found */
+  /**
+   * The arrow over the stage, and both stills.
+   * @param {Compared | null} found
+   */
   async show(found) {
     if (found || this.bench.compared) {
       this.bench.compared = found;
@@ -80,20 +97,25 @@ export class Comparing {
     for (const [k, frame] of found.frames.entries()) {
       const picture = await this.stage.frames.load(frame, "screen");
       if (picture) this.stage.magnify(canvases[k], picture, middle(found.arrow), reach(found.arrow), false);
-      canvases[k].nextElementSibling.textContent = `frame ${frame}`;
+      sure(canvases[k].nextElementSibling).textContent = `frame ${frame}`;
     }
   }
 }
 
-/** Both stills show the same part of the picture, so that the displacement is seen. */
+/**
+ * Both stills show the same part of the picture, so that the displacement is seen.
+ * @param {number[][]} arrow
+ */
 function middle([from, to]) {
   return [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
 }
 
+/** @param {number[][]} arrow */
 function reach([from, to]) {
   return STILL + Math.max(Math.abs(from[0] - to[0]), Math.abs(from[1] - to[1])) / 2;
 }
 
+/** @param {string} name @param {string} below @param {string} text */
 function line(name, below, text) {
   const term = document.createElement("dt");
   term.append(/^(v|v̄|Δ.)$/.test(name) ? Object.assign(document.createElement("i"), { textContent: name }) : name);

@@ -15,12 +15,21 @@ export class Edits {
   constructor(bench, saved) {
     this.bench = bench;
     this.saved = saved;
-    /** Not answered yet, in the order in which they go. @type {Request[]} */
+    /**
+     * Not answered yet, in the order in which they go.
+     * @type {Request[]}
+     */
     this.unsent = [];
-    /** Those that the server could not store. @type {Request[]} */
+    /**
+     * Those that the server could not store.
+     * @type {Request[]}
+     */
     this.failed = [];
     this.away = false;
-    /** Tokens of the edits of this window. @type {Set<string>} */
+    /**
+     * Tokens of the edits of this window.
+     * @type {Set<string>}
+     */
     this.own = new Set();
     this.again = Object.assign(document.createElement("button"), { type: "button", className: "button is-small", hidden: true });
     this.again.textContent = "Try again";
@@ -122,7 +131,10 @@ export class Edits {
     }
   }
 
-  /** Whether the server is away, as an edit or the live updates notice. @param {boolean} away */
+  /**
+   * Whether the server is away, as an edit or the live updates notice.
+   * @param {boolean} away
+   */
   setAway(away) {
     if (this.away === away) return;
     this.away = away;
@@ -159,13 +171,19 @@ export class Edits {
   }
 }
 
-/** What an undo or a redo did, as it is said. @param {{kind: string, label: string}} undone @param {string} [by] */
+/**
+ * What an undo or a redo did, as it is said.
+ * @param {{kind: string, label: string}} undone @param {string} [by]
+ */
 export function takenBack({ kind, label }, by) {
   const done = kind === "undo" ? "taken back" : "made again";
   return by ? `In another window ${by} has ${done}: ${label}.` : `${done[0].toUpperCase()}${done.slice(1)}: ${label}.`;
 }
 
-/** An edit in words. @param {Record<string, any>} edit */
+/**
+ * An edit in words.
+ * @param {Record<string, any>} edit
+ */
 function name(edit) {
   const words = String(edit.kind).replaceAll("_", " ");
   return edit.frame === undefined ? words : `${words} in frame ${edit.frame}`;

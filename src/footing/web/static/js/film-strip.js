@@ -1,5 +1,6 @@
 // The film strip: small pictures of the film along the time axis, there at once and finer bit by bit.
 
+import { sure } from "./parts.js";
 import { turning } from "./turning.js";
 
 const NARROWEST = 26; // pixels of a picture
@@ -21,21 +22,23 @@ export class FilmStrip {
     this.shown = "";
   }
 
-  /** Fill the strip between two ends of an axis. @param {import("./time-axis.js").TimeAxis} axis @param {number} left */
+  /**
+   * Fill the strip between two ends of an axis.
+   * @param {import("./time-axis.js").TimeAxis} axis @param {number} left
+   */
   async draw(axis, left) {
-    const { footage } = this.bench;
     const ratio = window.devicePixelRatio;
     const width = Math.max(axis.right - left, 1);
-    const { quarter, mirror } = this.bench.view.ground;
-    const turned = turning(footage, quarter, mirror);
+    const { quarter, mirror } = this.bench.ground;
+    const turned = turning(this.bench.film, quarter, mirror);
     const slot = Math.max((this.height * turned.width) / turned.height, NARROWEST);
     const count = Math.ceil(width / slot);
-    const key = [footage.content, width, axis.domain, count, quarter, mirror].join();
+    const key = [this.bench.film.content, width, axis.domain, count, quarter, mirror].join();
     if (this.shown === key) return;
     this.shown = key;
     this.canvas.width = width * ratio;
     this.canvas.height = this.height * ratio;
-    const context = this.canvas.getContext("2d");
+    const context = sure(this.canvas.getContext("2d"));
     const [wide, high] = quarter % 180 ? [this.height, slot] : [slot, this.height];
     const [a, b, c, d] = turned.matrix.map((value) => value * ratio);
     const own = new Set();

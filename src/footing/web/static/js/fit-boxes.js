@@ -1,5 +1,7 @@
 // Result boxes on the graph: what each fit says, in a box that can be moved off the points.
 
+import { sure } from "./parts.js";
+
 const EDGE = 8;
 const LEFT = 90; // clear of the numbers at the axis
 
@@ -75,7 +77,7 @@ export class FitBoxes {
   move(event) {
     if (!this.held) return;
     const { box, dx, dy } = this.held;
-    const room = box.parentElement.getBoundingClientRect();
+    const room = sure(box.parentElement).getBoundingClientRect();
     box.style.left = `${Math.min(Math.max(event.clientX - dx, 0), room.width - box.offsetWidth)}px`;
     box.style.top = `${Math.min(Math.max(event.clientY - dy, 0), room.height - box.offsetHeight)}px`;
     event.stopPropagation();
@@ -87,12 +89,15 @@ export class FitBoxes {
     const { box } = this.held;
     this.held = null;
     event.stopPropagation();
-    const { clientWidth: width, clientHeight: height } = box.parentElement;
+    const { clientWidth: width, clientHeight: height } = sure(box.parentElement);
     this.edits.send({ kind: "place_box", fit: Number(box.dataset.fit), x: share(box.offsetLeft, width), y: share(box.offsetTop, height) });
   }
 }
 
-/** A place as a share of the room. @param {number} at @param {number} room */
+/**
+ * A place as a share of the room.
+ * @param {number} at @param {number} room
+ */
 function share(at, room) {
   return Math.min(Math.max(at / room, 0), 1);
 }

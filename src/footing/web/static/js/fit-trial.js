@@ -1,6 +1,7 @@
 // Curves that are tried before they are kept: while choosing one, and by hand with sliders.
 
 import { asAdded } from "./graph-tools.js";
+import { part } from "./parts.js";
 
 const REACH = 0.6; // how far a slider goes, as a share of the value
 
@@ -19,12 +20,15 @@ export class FitTrial {
   /** @param {Event} event */
   input(event) {
     const field = /** @type {HTMLInputElement} */ (event.target);
-    const form = field.form;
-    if (field.dataset.slide) this.soon(() => this.byHand(form));
+    const { form } = field;
+    if (form && field.dataset.slide) this.soon(() => this.byHand(form));
     else if (form?.matches("form.add[data-kind=add_fit]")) this.soon(() => this.choosing(form));
   }
 
-  /** One question at a time; of those that wait, the latest. @param {() => Promise<void>} ask */
+  /**
+   * One question at a time; of those that wait, the latest.
+   * @param {() => Promise<void>} ask
+   */
   async soon(ask) {
     this.next = ask;
     if (this.busy) return;
@@ -37,17 +41,23 @@ export class FitTrial {
     this.busy = false;
   }
 
-  /** What the curve that is being chosen would come to. @param {HTMLFormElement} form */
+  /**
+   * What the curve that is being chosen would come to.
+   * @param {HTMLFormElement} form
+   */
   async choosing(form) {
     const value = (/** @type {string} */ name) => /** @type {HTMLInputElement | null} */ (form.elements.namedItem(name))?.value ?? "";
     const passages = value("passages") ? [Number(value("passages"))] : [];
     if (value("curve") === "own" && !value("formula").trim()) return;
     const series = JSON.parse(value("series"));
     const said = await this.bench.tryFit({ kind: "add_fit", ...series, curve: value("curve"), formula: value("formula"), passages });
-    this.show(said, form.querySelector(".try-said"), series.x, series.y);
+    this.show(said, part(form, ".try-said"), series.x, series.y);
   }
 
-  /** The curve with the values of the sliders. @param {HTMLFormElement} form */
+  /**
+   * The curve with the values of the sliders.
+   * @param {HTMLFormElement} form
+   */
   async byHand(form) {
     const id = Number(/** @type {HTMLInputElement} */ (form.elements.namedItem("fit")).value);
     const fit = this.bench.view.fits.find((one) => one.id === id);
@@ -61,9 +71,9 @@ export class FitTrial {
       }),
     );
     const said = await this.bench.tryFit({ ...asAdded(fit), given });
-    this.show(said, form.querySelector(".slide-said"), fit.x, fit.y);
-    const place = form.querySelector(".slide-said");
-    if (said?.sum_of_squares) place.textContent = `${said.parameters.map((one) => `${one.formula.flat().join("")} = ${Number(one.plain).toPrecision(4).replace("-", "−")}`).join(", ")} · sum of squares ${said.sum_of_squares} (best ${fit.sum_of_squares})`;
+    this.show(said, part(form, ".slide-said"), fit.x, fit.y);
+    const place = part(form, ".slide-said");
+    if (said?.sum_of_squares) place.textContent = `${said.parameters.map((/** @type {import("./shapes.js").ReadingShape} */ one) => `${one.formula.flat().join("")} = ${Number(one.plain).toPrecision(4).replace("-", "−")}`).join(", ")} · sum of squares ${said.sum_of_squares} (best ${fit.sum_of_squares})`;
   }
 
   /** @param {any} said @param {Element} place @param {string} x @param {string} y */

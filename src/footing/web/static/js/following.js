@@ -1,6 +1,7 @@
 // Following: asks the server for it, shows how far it is, and leads from one open frame to the next.
 
 import { ask } from "./asking.js";
+import { part, sure } from "./parts.js";
 const NUMBERS = ["to", "stop_level", "reach", "search"];
 
 export class Following {
@@ -77,11 +78,11 @@ export class Following {
     const { followTo, control, decide } = button.dataset;
     if (followTo) {
       const to = followTo === "next" ? String(this.bench.frame + this.bench.stride) : followTo;
-      /** @type {HTMLInputElement} */ (this.form.elements.namedItem("to")).value = to;
-      if (followTo === "next") this.form.requestSubmit();
+      /** @type {HTMLInputElement} */ (sure(this.form).elements.namedItem("to")).value = to;
+      if (followTo === "next") sure(this.form).requestSubmit();
     } else if (control) {
       const { follow, id } = this.bench.view;
-      const answer = await ask(`/api/studies/${id}/follows/${follow.id}/${control}`, { method: "POST" });
+      const answer = await ask(`/api/studies/${id}/follows/${sure(follow).id}/${control}`, { method: "POST" });
       if (!answer.ok) this.bench.say(answer.error);
       await this.bench.fetchView();
     } else if (decide) {
@@ -123,10 +124,11 @@ export class Following {
    * @param {number} body @param {number} frame
    */
   async goOn(body, frame) {
-    const { follow, footage } = this.bench.view;
+    const { follow } = this.bench.view;
+    const { first, last } = this.bench.film;
     const forward = !follow || follow.last >= follow.first;
-    const to = this.each ? frame + (forward ? 1 : -1) * this.bench.stride : follow.last;
-    const beyond = to >= footage.first && to <= footage.last && (forward ? to > frame : to < frame);
+    const to = this.each ? frame + (forward ? 1 : -1) * this.bench.stride : sure(follow).last;
+    const beyond = to >= first && to <= last && (forward ? to > frame : to < frame);
     if (follow && beyond) await this.ask({ bodies: [body], frame, to, ...this.how });
     else this.goToNext();
   }
@@ -136,7 +138,7 @@ export class Following {
     for (const body of this.bench.view.bodies) {
       if (!body.doubts.length) continue;
       this.bench.pickBody(body.id);
-      this.bench.goTo(body.doubts[0][0]);
+      this.bench.goTo(Number(body.doubts[0][0]));
       return;
     }
   }
@@ -151,15 +153,14 @@ export class Following {
       return;
     }
     bar.value = follow.at === null ? 0 : Math.abs(follow.at - follow.first);
-    const text = this.cards.querySelector("[data-follow-text]");
-    text.textContent = follow.at === null ? "waiting for its turn …" : `frame ${follow.at} of ${follow.first} … ${follow.last}`;
+    part(this.cards, "[data-follow-text]").textContent = follow.at === null ? "waiting for its turn …" : `frame ${follow.at} of ${follow.first} … ${follow.last}`;
   }
 
   /** Patch and search area on the stage are those of the form, while it sets them by hand. */
   readSizes() {
     const form = this.form;
     const sizes = /** @type {HTMLDetailsElement | null} */ (form?.querySelector("details.sizes"));
-    const value = (name) => Number(/** @type {HTMLInputElement} */ (form.elements.namedItem(name)).value);
+    const value = (/** @type {string} */ name) => Number(/** @type {HTMLInputElement} */ (sure(form).elements.namedItem(name)).value);
     const wanted = sizes?.open && value("reach") && value("search");
     this.overlay.sizes = wanted ? { reach: value("reach"), search: value("search") } : null;
     this.overlay.draw();

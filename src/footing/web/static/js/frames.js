@@ -1,5 +1,6 @@
 // Frames as decoded pictures, fetched ahead of the time cursor.
 
+/** @type {Record<string, number>} */
 const KEPT = { thumb: 400, screen: 64, full: 12 };
 const AHEAD = 10;
 const BEHIND = 3;
@@ -24,16 +25,19 @@ export class Frames {
   /** Whether the footage is larger than its screen pictures. */
   get hasFull() {
     const footage = this.bench.footage;
-    return Math.max(footage.width, footage.height) > SCREEN_SIDE;
+    return footage !== null && Math.max(footage.width, footage.height) > SCREEN_SIDE;
   }
 
   /** @param {number} frame @param {string} size */
   address(frame, size) {
-    const { content } = this.bench.footage;
+    const { content } = this.bench.film;
     return `/api/studies/${this.bench.view.id}/footage/${content}/frames/${frame}/${size}.jpg`;
   }
 
-  /** The picture if it is here already. @param {number} frame @param {string} size */
+  /**
+   * The picture if it is here already.
+   * @param {number} frame @param {string} size
+   */
   get(frame, size) {
     const key = this.address(frame, size);
     const kept = this.kept[size];
@@ -70,7 +74,7 @@ export class Frames {
     kept.set(key, picture);
     if (kept.size > KEPT[size]) {
       const oldest = kept.keys().next().value;
-      kept.get(oldest).close();
+      kept.get(oldest)?.close();
       kept.delete(oldest);
     }
     return picture;
@@ -95,8 +99,8 @@ export class Frames {
 
   fetchWanted() {
     while (this.running < AT_ONCE && this.wanted.length) {
-      const frame = this.wanted.shift();
-      if (frame < 0 || frame >= this.bench.footage.frames || this.get(frame, "screen")) continue;
+      const frame = this.wanted.shift() ?? -1;
+      if (frame < 0 || frame >= this.bench.film.frames || this.get(frame, "screen")) continue;
       this.running += 1;
       this.load(frame, "screen").finally(() => {
         this.running -= 1;

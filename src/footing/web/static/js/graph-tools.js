@@ -1,6 +1,7 @@
 // What the pointer does on a graph: reading off, a slope, a stretch, a trial, a sketch, looking closer.
 
 import { ask } from "./asking.js";
+import { byId } from "./parts.js";
 const HIT = 14; // window pixels from a point within which it is meant
 const ZOOM = 1.15;
 const MOST_SKETCHED = 1000; // points of a sketch
@@ -17,7 +18,7 @@ export class GraphTools {
     this.graph = graph;
     this.edits = edits;
     /** @type {HTMLElement} */
-    this.readout = document.getElementById("graph-readout");
+    this.readout = byId("graph-readout");
     /** @type {any} */
     this.drag = null;
     const { list } = graph;
@@ -29,7 +30,7 @@ export class GraphTools {
     bench.addEventListener("tool", () => this.toolChanged());
     bench.addEventListener("step", () => this.clear());
     for (const button of document.querySelectorAll("[data-graph-action]")) {
-      button.addEventListener("click", () => this.act(/** @type {HTMLElement} */ (button).dataset.graphAction));
+      button.addEventListener("click", () => this.act(/** @type {HTMLElement} */ (button).dataset.graphAction ?? ""));
     }
     this.toolChanged();
   }
@@ -78,7 +79,10 @@ export class GraphTools {
     this.graph.update();
   }
 
-  /** The panel under the pointer, and where that is in window pixels and in the units of the axes. @param {MouseEvent} event */
+  /**
+   * The panel under the pointer, and where that is in window pixels and in the units of the axes.
+   * @param {MouseEvent} event
+   */
   at(event) {
     const element = /** @type {Element} */ (event.target).closest(".graph-panel");
     const panel = this.graph.panels.find((one) => one.element === element);
@@ -95,16 +99,20 @@ export class GraphTools {
     return { panel, px, py, x: x.invert(px), y: y.invert(py), scale: { x, y }, inside, onPlot, width: view.width(), height: view.height() };
   }
 
-  /** The point nearest to the pointer. @param {any} at */
+  /**
+   * The point nearest to the pointer.
+   * @param {any} at
+   */
   nearest(at) {
-    let best = { distance: HIT, series: null, point: null };
+    /** @type {{distance: number, series: import("./state.js").Series, point: number[]} | null} */
+    let best = null;
     for (const series of at.panel.data.series) {
       for (const point of series.points) {
         const distance = Math.hypot(at.scale.x(point[1]) - at.px, at.scale.y(point[2]) - at.py);
-        if (distance < best.distance) best = { distance, series, point };
+        if (distance < (best?.distance ?? HIT)) best = { distance, series, point };
       }
     }
-    return best.point ? best : null;
+    return best;
   }
 
   /** @param {PointerEvent} event */
@@ -133,7 +141,10 @@ export class GraphTools {
     this.readOff(at);
   }
 
-  /** The values of all series beside the pointer. @param {any} at */
+  /**
+   * The values of all series beside the pointer.
+   * @param {any} at
+   */
   readOff(at) {
     const { data } = at.panel;
     const parts = [`${data.across.name} = ${tidy(at.x)} ${data.across.unit}`.trim()];
@@ -176,7 +187,10 @@ export class GraphTools {
     }
   }
 
-  /** Move what is looked at; on an axis, its far end. @param {any} drag @param {number} px @param {number} py @param {any} view */
+  /**
+   * Move what is looked at; on an axis, its far end.
+   * @param {any} drag @param {number} px @param {number} py @param {any} view
+   */
   pan(drag, px, py, view) {
     const { x_low, x_high, y_low, y_high } = drag.ranges;
     const dx = ((px - drag.px) / view.width()) * (x_high - x_low);
@@ -229,7 +243,10 @@ export class GraphTools {
     this.graph.update();
   }
 
-  /** A click on a point goes to its frame or row; with the slope in hand, it shows the slope there. @param {any} at */
+  /**
+   * A click on a point goes to its frame or row; with the slope in hand, it shows the slope there.
+   * @param {any} at
+   */
   click(at) {
     const hit = this.nearest(at);
     if (!hit || this.isGuest(hit.series)) return;
@@ -237,7 +254,10 @@ export class GraphTools {
     else this.bench.goToPoint(hit.series.owner_id, hit.point[0]);
   }
 
-  /** Points of another sheet are looked at only; it says where more can be done. @param {any} series */
+  /**
+   * Points of another sheet are looked at only; it says where more can be done.
+   * @param {any} series
+   */
   isGuest(series) {
     if (series.guest) this.say(`${series.name} is of another sheet; choose that sheet for its points.`);
     return series.guest;
@@ -247,7 +267,7 @@ export class GraphTools {
   async readSlope(panel, hit) {
     const answer = await this.ask("tangent", { owner: hit.series.owner, x: hit.series.x, y: hit.series.y, number: hit.point[0] });
     if (!answer) return;
-    panel.extra.tangent = answer.line.map(([x, y]) => ({ x, y }));
+    panel.extra.tangent = answer.line.map((/** @type {number[]} */ [x, y]) => ({ x, y }));
     this.say(`slope of ${hit.series.name} here: ${answer.text}`);
     this.graph.update();
   }
@@ -255,19 +275,22 @@ export class GraphTools {
   /** @param {any} panel @param {[number, number]} ends */
   async readStretch(panel, [low, high]) {
     const found = [];
-    for (const series of panel.data.series.filter((one) => !one.guest)) {
+    for (const series of panel.data.series.filter((/** @type {import("./state.js").Series} */ one) => !one.guest)) {
       const plot = { owner: series.owner, x: series.x, y: series.y };
       const answer = await this.ask("stretch", { ...plot, low, high });
       if (!answer) return;
       found.push({ ...plot, of: series.of, name: series.name, ...answer });
     }
-    panel.extra.area = found.length === 1 ? found[0].area.map(([x, y]) => ({ x, y, base: 0 })) : panel.extra.area;
+    panel.extra.area = found.length === 1 ? found[0].area.map((/** @type {number[]} */ [x, y]) => ({ x, y, base: 0 })) : panel.extra.area;
     this.bench.stretch = found;
     this.bench.emit("stretch");
     this.graph.update();
   }
 
-  /** What the fits of a series would be with points moved on trial. @param {any} panel @param {any} series */
+  /**
+   * What the fits of a series would be with points moved on trial.
+   * @param {any} panel @param {any} series
+   */
   async tryMoved(panel, series) {
     this.graph.update();
     const fit = this.bench.view.fits.find((one) => panel.data.drawn_fits.includes(one.id) && one.owner === series.owner && one.y === series.y);
@@ -305,12 +328,18 @@ export class GraphTools {
   }
 }
 
-/** A fit as the edit that would add it. @param {any} fit */
+/**
+ * A fit as the edit that would add it.
+ * @param {any} fit
+ */
 export function asAdded(fit) {
   return { kind: "add_fit", ...fit.of, x: fit.x, y: fit.y, curve: fit.curve, formula: fit.formula, passages: fit.passages, points: fit.points, given: fit.given };
 }
 
-/** The value of a series at x, between its neighbours. @param {number[][]} points @param {number} x */
+/**
+ * The value of a series at x, between its neighbours.
+ * @param {number[][]} points @param {number} x
+ */
 function between(points, x) {
   let left = null;
   let right = null;
@@ -322,7 +351,10 @@ function between(points, x) {
   return right[1] === left[1] ? left[2] : left[2] + ((right[2] - left[2]) * (x - left[1])) / (right[1] - left[1]);
 }
 
-/** Four digits, a true minus. @param {number} value */
+/**
+ * Four digits, a true minus.
+ * @param {number} value
+ */
 function tidy(value) {
   return Number(value.toPrecision(4)).toString().replace("-", "−");
 }

@@ -2,6 +2,7 @@
 // ranges and cursor move in place.
 
 import { embed, changeset, expressionInterpreter } from "../vendor/vega.js";
+import { part, sure } from "./parts.js";
 
 const ONLY_ERRORS = 1; // an empty graph is no reason for a warning
 const ZEROS = [{ at: 0, of: "x" }, { at: 0, of: "y" }];
@@ -19,16 +20,11 @@ class Panel {
     this.element.className = "graph-panel";
     this.element.dataset.place = String(place);
     this.element.innerHTML = `<header><h2></h2><div class="legend"></div><div class="notes"></div></header><div class="plot"></div><div class="plot residuals" hidden></div>`;
-    /** @type {HTMLElement} */
-    this.title = this.element.querySelector("h2");
-    /** @type {HTMLElement} */
-    this.legend = this.element.querySelector(".legend");
-    /** @type {HTMLElement} */
-    this.notes = this.element.querySelector(".notes");
-    /** @type {HTMLElement} */
-    this.plot = this.element.querySelector(".plot");
-    /** @type {HTMLElement} */
-    this.residuals = this.element.querySelector(".residuals");
+    this.title = part(this.element, "h2");
+    this.legend = part(this.element, ".legend");
+    this.notes = part(this.element, ".notes");
+    this.plot = part(this.element, ".plot");
+    this.residuals = part(this.element, ".residuals");
     if (place === 0) {
       this.title.id = OWN_ID.title;
       this.notes.id = OWN_ID.notes;
@@ -37,16 +33,29 @@ class Panel {
     }
     /** @type {Record<string, any>} the running views, and the specification that each was made from */
     this.views = {};
+    /** @type {Record<string, string | null>} */
     this.specs = {};
     /** Whether residuals share the place, and how many graphs do. */
     this.shares = "";
-    /** What tools have drawn: an area, a tangent, a trial curve. @type {Record<string, any[]>} */
+    /**
+     * What tools have drawn: an area, a tangent, a trial curve.
+     * @type {Record<string, any[]>}
+     */
     this.extra = { area: [], tangent: [], trial: [] };
-    /** Points that were moved on trial, by series and number. @type {Map<string, [number, number]>} */
+    /**
+     * Points that were moved on trial, by series and number.
+     * @type {Map<string, [number, number]>}
+     */
     this.moved = new Map();
-    /** A sketch while it is drawn. @type {number[][] | null} */
+    /**
+     * A sketch while it is drawn.
+     * @type {number[][] | null}
+     */
     this.drawing = null;
-    /** The part that is looked at, if not all. @type {Record<string, number> | null} */
+    /**
+     * The part that is looked at, if not all.
+     * @type {Record<string, number> | null}
+     */
     this.window = null;
     /** Whether what hardly changes is looked at closely. */
     this.closely = false;
@@ -60,7 +69,7 @@ class Panel {
   /** The fits that are drawn on it: those of its own series, and of series of other sheets. */
   get fits() {
     const own = this.graph.bench.view.fits.filter((fit) => this.data.drawn_fits.includes(fit.id));
-    return [...own, ...this.data.guest_fits].filter((fit) => !fit.reason);
+    return [...own, ...this.data.guest_fits].flatMap((fit) => (fit.reason === null ? [fit] : []));
   }
 
   /** What was expected before the data were seen, as points. */
@@ -73,7 +82,10 @@ class Panel {
     return this.window ?? (this.closely && steady ? steady.ranges : ranges);
   }
 
-  /** Bring it up to date. @param {boolean} large */
+  /**
+   * Bring it up to date.
+   * @param {boolean} large
+   */
   async show(large) {
     const { data } = this;
     const { bench } = this.graph;
@@ -91,7 +103,7 @@ class Panel {
     await this.fillAll(drawn, Boolean(residuals));
   }
 
-  /** @param {any[]} drawn @param {boolean} residuals */
+  /** @param {import("./shapes.js").FitWith[]} drawn @param {boolean} residuals */
   async fillAll(drawn, residuals) {
     const { data } = this;
     const hides = this.graph.sketchHides(this);
@@ -105,7 +117,10 @@ class Panel {
     await Promise.all(runs);
   }
 
-  /** What remains of each fit, drawn like the series it goes through. @param {any[]} drawn */
+  /**
+   * What remains of each fit, drawn like the series it goes through.
+   * @param {import("./shapes.js").FitWith[]} drawn
+   */
   remains(drawn) {
     return drawn.flatMap((fit) => {
       const series = this.data.series.find((one) => one.owner === fit.owner && one.y === fit.y);
@@ -113,14 +128,17 @@ class Panel {
     });
   }
 
-  /** Which colour and shape stands for what, where there is more than one. @param {any} data */
+  /**
+   * Which colour and shape stands for what, where there is more than one.
+   * @param {import("./state.js").GraphView} data
+   */
   showLegend(data) {
     const shown = data.legend && data.series.length > 1 ? data.series : [];
     this.legend.replaceChildren(
       ...shown.map((series) => {
         const item = document.createElement("span");
         item.innerHTML = `<svg viewBox="-1.4 -1.4 2.8 2.8" width="13" height="13" aria-hidden="true"><path></path></svg>`;
-        const path = item.querySelector("path");
+        const path = part(item, "path");
         path.setAttribute("d", series.path);
         path.setAttribute("stroke", series.colour);
         path.setAttribute("stroke-width", ".35");
@@ -131,7 +149,10 @@ class Panel {
     );
   }
 
-  /** Make a view, unless the one that runs was made from the same specification. */
+  /**
+   * Make a view, unless the one that runs was made from the same specification.
+   * @param {"main" | "residuals"} name @param {HTMLElement} place @param {object | null} spec
+   */
   async ensure(name, place, spec) {
     const key = spec && JSON.stringify(spec);
     if (this.specs[name] === key) return;
@@ -178,10 +199,10 @@ export class Graph {
   constructor(bench, element) {
     this.bench = bench;
     this.element = element;
-    /** @type {HTMLElement} */
-    this.list = element.querySelector("#graph-list");
+    this.list = part(element, "#graph-list");
     /** @type {Panel[]} */
     this.panels = [];
+    /** @type {string | number | null} */
     this.source = null;
     this.tail = Promise.resolve();
     for (const name of ["view", "step", "options", "tool"]) bench.addEventListener(name, () => this.update());
@@ -207,8 +228,8 @@ export class Graph {
     const drawn = view.graphs.some((graph) => graph.sketch.length || graph.series.some((series) => series.points.length));
     const empty = /** @type {HTMLElement} */ (this.element.querySelector("#graph-empty"));
     empty.hidden = drawn;
-    empty.querySelector("span").textContent = sheet ? "Two columns of numbers appear here as points." : "Marks appear here as points, one for each.";
-    empty.querySelector("button").textContent = sheet ? "Go to the sheet" : "Go and mark";
+    part(empty, "span").textContent = sheet ? "Two columns of numbers appear here as points." : "Marks appear here as points, one for each.";
+    part(empty, "button").textContent = sheet ? "Go to the sheet" : "Go and mark";
     this.element.dataset.empty = String(!drawn && tool !== "graph-sketch");
   }
 
@@ -230,9 +251,12 @@ export class Graph {
     this.element.dispatchEvent(new Event("shown"));
   }
 
-  /** So many panels, no more and no fewer. @param {number} count */
+  /**
+   * So many panels, no more and no fewer.
+   * @param {number} count
+   */
   keep(count) {
-    while (this.panels.length > count) this.panels.pop().finish();
+    while (this.panels.length > count) this.panels.pop()?.finish();
     while (this.panels.length < count) {
       const panel = new Panel(this, this.panels.length);
       this.panels.push(panel);
@@ -240,7 +264,10 @@ export class Graph {
     }
   }
 
-  /** Where an axis begins, and what hardly changes and is shown so. @param {Panel} panel */
+  /**
+   * Where an axis begins, and what hardly changes and is shown so.
+   * @param {Panel} panel
+   */
   showNotes(panel) {
     const { steady, notes } = panel.data;
     const says = !steady ? notes : [panel.closely ? "Looked at closely: how it wiggles" : steady.text];
@@ -251,7 +278,7 @@ export class Graph {
 
   /** @param {Panel} panel */
   looksClosely(panel) {
-    const { beside } = panel.data.steady;
+    const { beside } = sure(panel.data.steady);
     const button = Object.assign(document.createElement("button"), { className: "button is-small", textContent: panel.closely ? `As long as for ${beside}` : "See the wiggles" });
     button.addEventListener("click", () => {
       panel.closely = !panel.closely;
@@ -276,7 +303,10 @@ export class Graph {
     this.element.dataset.cursor = String(this.cursor);
   }
 
-  /** Whether the data wait until a curve was sketched. @param {Panel} panel */
+  /**
+   * Whether the data wait until a curve was sketched.
+   * @param {Panel} panel
+   */
   sketchHides(panel) {
     return this.bench.tool === "graph-sketch" && !panel.data.sketch.length;
   }
@@ -287,12 +317,18 @@ function look(series) {
   return { colour: series?.colour ?? "#1E2723", path: series?.path ?? "circle", hollow: series?.hollow ?? false };
 }
 
-/** The number by which the cursor knows a point; it rings none of another sheet. @param {any} series @param {number} number */
+/**
+ * The number by which the cursor knows a point; it rings none of another sheet.
+ * @param {any} series @param {number} number
+ */
 function cursorNumber(series, number) {
   return series?.guest ? OF_A_GUEST - number : number;
 }
 
-/** The points of a series as rows of data. @param {any} series @param {Map<string, [number, number]>} moved */
+/**
+ * The points of a series as rows of data.
+ * @param {import("./state.js").Series} series @param {Map<string, [number, number]>} moved
+ */
 function rowsOf(series, moved) {
   return series.points.map(([number, x, y, across, error]) => {
     const there = moved.get(`${series.key}/${number}`);

@@ -23,7 +23,7 @@ export class GroundOverlay {
 
   /** Everything at Ground. */
   all() {
-    const { ground } = this.bench.view;
+    const { ground } = this.bench;
     const parts = [...this.knownLengths(), ...this.plane(), this.axes(true)];
     if (ground.height_zero || this.draft.height || ground.levelled) parts.push(this.plumb());
     if (this.draft.line) parts.push(this.drawnLine(this.draft.line));
@@ -32,7 +32,7 @@ export class GroundOverlay {
 
   /** Every known length as an architect's dimension line. */
   knownLengths() {
-    const known = this.bench.view.ground.known_lengths
+    const known = this.bench.ground.known_lengths
       .map((one) => (this.draft.length?.id === one.id ? { ...one, ...this.draft.length, drawing: true } : one))
       .filter((one) => !one.hidden);
     if (this.draft.length?.id === 0) known.push({ text: "", frame: this.bench.frame, drawing: true, ...this.draft.length });
@@ -69,22 +69,28 @@ export class GroundOverlay {
       const open = { "data-open-length": one.id, tabindex: 0, role: "button" };
       parts.push(svg("g", { ...open, "aria-label": "Type the length", class: "length-label" }, [label]));
     }
-    const elsewhere = this.bench.footage.frames > 1 && one.frame !== this.bench.frame && !one.drawing;
+    const elsewhere = this.bench.film.frames > 1 && one.frame !== this.bench.frame && !one.drawing;
     return svg("g", { class: elsewhere ? "of-another-frame" : "" }, parts);
   }
 
-  /** What placing the ends leaves uncertain, and what would make it better. @param {any} one */
+  /**
+   * What placing the ends leaves uncertain, and what would make it better.
+   * @param {any} one
+   */
   placing(one) {
     const pixels = Math.hypot(one.end[0] - one.start[0], one.end[1] - one.start[1]) || 1;
-    const u = Number(this.bench.view.ground.pixel_uncertainty);
+    const u = Number(this.bench.ground.pixel_uncertainty);
     const percent = (100 * Math.SQRT2 * u) / pixels;
     const text = `${pixels.toFixed(1)} px, ± ${percent.toPrecision(2)} %`;
     return percent > LONG_ENOUGH ? `${text}: a longer object would be better` : text;
   }
 
-  /** Zero as a stepped footing, arms with flags, and at Ground the protractor. @param {boolean} movable */
+  /**
+   * Zero as a stepped footing, arms with flags, and at Ground the protractor.
+   * @param {boolean} movable
+   */
   axes(movable) {
-    const { ground } = this.bench.view;
+    const { ground } = this.bench;
     const zero = this.draft.zero ?? ground.zero;
     const angle = this.draft.angle ?? ground.angle;
     const [x, y] = this.stage.pointOf(zero);
@@ -100,9 +106,12 @@ export class GroundOverlay {
     return svg("g", { class: "axes" }, parts);
   }
 
-  /** Directions of the axes on the stage; in an oblique view the server knows them. */
+  /**
+   * Directions of the axes on the stage; in an oblique view the server knows them.
+   * @param {number[]} zero @param {number} angle
+   */
   directions(zero, angle) {
-    const { arms } = this.bench.view.ground;
+    const { arms } = this.bench.ground;
     if (!arms) return [angle, angle + Math.PI / 2];
     const [x, y] = this.stage.pointOf(zero);
     return [arms.x, arms.y].map((end) => {
@@ -129,7 +138,7 @@ export class GroundOverlay {
   /** @param {number[]} centre @param {number} angle */
   protractor(centre, angle) {
     const [x, y] = centre;
-    /** @returns {number[]} */
+    /** @param {number} a @param {number} r @returns {number[]} */
     const at = (a, r) => [x + r * Math.cos(a), y - r * Math.sin(a)];
     const [sx, sy] = at(0, ARC);
     const [ex, ey] = at(angle, ARC);
@@ -151,7 +160,7 @@ export class GroundOverlay {
 
   /** Up as a plumb line with its bob, hung above the zero of height. */
   plumb() {
-    const { ground } = this.bench.view;
+    const { ground } = this.bench;
     const zero = this.draft.height ?? ground.height_zero ?? ground.zero;
     const [x, y] = this.stage.pointOf(zero);
     const [ux, uy] = ground.arms ? [0, -1] : [Math.cos(ground.up), -Math.sin(ground.up)];
@@ -176,8 +185,9 @@ export class GroundOverlay {
 
   /** The rectangle of an oblique view with its corners, and further points. */
   plane() {
-    const { plane } = this.bench.view.ground;
+    const { plane } = this.bench.ground;
     const placing = this.overlay.corners.map((at, place) => ({ id: 0, place, at }));
+    /** @type {{id: number, place: number, at: number[]}[]} */
     const points = plane ? plane.points.map((one) => (one.id === this.draft.corner?.id ? { ...one, at: this.draft.corner.at } : one)) : placing;
     if (!points.length) return [];
     const corners = points.filter((one) => one.place < 4).map((one) => this.stage.pointOf(one.at));

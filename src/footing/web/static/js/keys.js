@@ -1,5 +1,8 @@
 // The keys. Stepping lies under the left hand, so that the right one can point.
 
+import { byId } from "./parts.js";
+
+/** @type {Record<string, number[]>} */
 const NUDGE = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 const FINE = 0.1;
 
@@ -8,8 +11,8 @@ export class Keys {
   constructor(hands) {
     this.hands = hands;
     this.bench = hands.bench;
-    this.help = document.getElementById("keys");
-    this.button = document.getElementById("keys-button");
+    this.help = byId("keys");
+    this.button = byId("keys-button");
     this.button.addEventListener("click", () => this.toggleHelp());
     document.addEventListener("keydown", (event) => this.down(event));
     document.addEventListener("keyup", (event) => {
@@ -25,9 +28,8 @@ export class Keys {
   /** Panels and small forms that lie over the page. */
   closeWhatIsOpen() {
     if (!this.help.hidden) this.toggleHelp();
-    const soundness = document.getElementById("soundness");
-    if (!soundness.hidden) document.getElementById("soundness-button").click();
-    document.getElementById("straight-forms").hidden = true;
+    if (!byId("soundness").hidden) byId("soundness-button").click();
+    byId("straight-forms").hidden = true;
     for (const button of document.querySelectorAll("form:not([hidden]) > [data-cancel], .camera:not([hidden]) [data-close]")) {
       /** @type {HTMLElement} */ (button).click();
     }
@@ -69,7 +71,10 @@ export class Keys {
     return true;
   }
 
-  /** What a key does at every step beside a film or a picture. @param {string} key @param {boolean} shift */
+  /**
+   * What a key does at every step beside a film or a picture.
+   * @param {string} key @param {boolean} shift
+   */
   pressBesideFilm(key, shift) {
     const { bench } = this;
     const { stage, playing, edits } = this.hands;

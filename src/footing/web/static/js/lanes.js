@@ -20,6 +20,9 @@ const MOST_POINTS = 150; // of a curve, up to which each is drawn
 const VALUES_APART = 22; // px between numbers of the axis of values, at the least
 const NAME_LINE = 13;
 const NAME_LETTERS = 13; // in a line
+/** @typedef {import("./state.js").Body} Body */
+
+/** @type {Record<string, string[]>} */
 const CURVES = { xy: ["x", "y"], x: ["x"], y: ["y"], s: ["s"], v: ["v"], phi: ["phi"], th: ["th"] };
 
 export class Lanes {
@@ -35,12 +38,15 @@ export class Lanes {
     this.bench.show("lanes", this.keys.map((key) => `lane:${key}`));
   }
 
-  /** @param {any} body */
+  /** @param {Body} body */
   isHidden(body) {
     return this.bench.options.hiddenLanes.includes(body.id);
   }
 
-  /** Whether the lane of a body is the graph that grows while it is marked. @param {any} body */
+  /**
+   * Whether the lane of a body is the graph that grows while it is marked.
+   * @param {Body} body
+   */
   isGrowing(body) {
     return this.bench.here.marking && body === this.bench.body && !this.isHidden(body);
   }
@@ -50,14 +56,17 @@ export class Lanes {
     return GROWING[this.bench.view.bodies.length > 1 ? 1 : 0];
   }
 
-  /** @param {any} body */
+  /** @param {Body} body */
   heightOf(body) {
     if (this.isHidden(body)) return HIDDEN;
     if (this.isGrowing(body)) return this.growing + FIGURE_GAP + FIGURE_LINE * this.keys.length + FIGURE_FOOT;
     return this.bench.options.tall ? TALL : LOW;
   }
 
-  /** Height of the curves and ticks of a lane. @param {any} body */
+  /**
+   * Height of the curves and ticks of a lane.
+   * @param {Body} body
+   */
   curveHeightOf(body) {
     return this.isGrowing(body) ? this.growing : this.heightOf(body);
   }
@@ -67,12 +76,18 @@ export class Lanes {
     return bodies.length ? bodies.reduce((sum, body) => sum + this.heightOf(body), 0) : LOW;
   }
 
-  /** The quantities that lanes show. @returns {string[]} */
+  /**
+   * The quantities that lanes show.
+   * @returns {string[]}
+   */
   get keys() {
     return CURVES[this.bench.options.lanes] ?? CURVES.xy;
   }
 
-  /** The parts of all lanes from a height on. @param {number} top */
+  /**
+   * The parts of all lanes from a height on.
+   * @param {number} top
+   */
   draw(top) {
     const parts = [];
     for (const body of this.bench.view.bodies) {
@@ -82,7 +97,10 @@ export class Lanes {
     return parts;
   }
 
-  /** The first quantity solid, the second dashed. @param {any} body @param {number} top */
+  /**
+   * The first quantity solid, the second dashed.
+   * @param {Body} body @param {number} top
+   */
   lane(body, top) {
     const height = this.curveHeightOf(body);
     const growing = this.isGrowing(body);
@@ -102,7 +120,7 @@ export class Lanes {
     parts.push(name);
     if (hidden) return parts;
     if (growing) parts.push(...this.values(body, top));
-    const { times } = this.bench.footage;
+    const { times } = this.bench.film;
     this.keys.forEach((key, place) => {
       const lane = body.lanes[key];
       if (!lane?.values.length) return;
@@ -110,13 +128,16 @@ export class Lanes {
       const points = lane.values.map((value, k) => `${this.axis.x(times[body.counting[lane.rows[k]]]).toFixed(1)},${y(value).toFixed(1)}`);
       parts.push(svg("path", { d: `M${points.join("L")}`, class: `curve ${place ? "dashed" : ""}`, stroke: body.colour }));
       if (!growing) return;
-      parts.push(this.letter(body, key, lane, (value) => Math.max(y(value), top + 18), place));
+      parts.push(this.letter(body, key, lane, (/** @type {number} */ value) => Math.max(y(value), top + 18), place));
       if (points.length <= MOST_POINTS) parts.push(...this.points(points, body, place > 0));
     });
     return [...parts, ...this.ticks(body, top + height)];
   }
 
-  /** The points of a curve: those of a second quantity hollow. @param {string[]} places @param {any} body @param {boolean} hollow */
+  /**
+   * The points of a curve: those of a second quantity hollow.
+   * @param {string[]} places @param {Body} body @param {boolean} hollow
+   */
   points(places, body, hollow) {
     return places.map((place) => {
       const [cx, cy] = place.split(",");
@@ -124,17 +145,23 @@ export class Lanes {
     });
   }
 
-  /** Which curve is which: beside its last point, that of a second one further back. */
+  /**
+   * Which curve is which: beside its last point, that of a second one further back.
+   * @param {Body} body @param {string} key @param {import("./shapes.js").LaneShape} lane @param {(value: number) => number} y @param {number} place
+   */
   letter(body, key, lane, y, place) {
     const last = lane.values.length - 1;
     const k = Math.round(last * (1 - 0.14 * place));
-    const x = this.axis.x(this.bench.footage.times[body.counting[lane.rows[k]]]);
+    const x = this.axis.x(this.bench.film.times[body.counting[lane.rows[k]]]);
     const text = svg("text", { x: x - 6, y: y(lane.values[k]) - 7, class: "lane-name curve-letter", fill: body.colour, "text-anchor": "end" });
     text.textContent = this.symbol(body, key);
     return text;
   }
 
-  /** The values of the growing lane: round numbers with thin lines, and their unit. @param {any} body @param {number} top */
+  /**
+   * The values of the growing lane: round numbers with thin lines, and their unit.
+   * @param {Body} body @param {number} top
+   */
   values(body, top) {
     const range = this.rangeIn(body, this.keys);
     if (!range) return [];
@@ -156,19 +183,23 @@ export class Lanes {
     return svg("path", { d: `M${LABELS},${y}H${this.axis.right}`, class: "grid" });
   }
 
-  /** @param {any} body @param {string} key */
+  /** @param {Body} body @param {string} key */
   symbol(body, key) {
     return body.lanes[key]?.symbol ?? key;
   }
 
-  /** The figures of the last marks up to the time cursor, a column for each under its tick. @param {number} top */
+  /**
+   * The figures of the last marks up to the time cursor, a column for each under its tick.
+   * @param {number} top
+   */
   figures(top) {
-    const { bodies, footage } = this.bench.view;
+    const { bodies } = this.bench.view;
+    const { times } = this.bench.film;
     const place = bodies.findIndex((body) => this.isGrowing(body));
     if (place < 0) return [];
     const body = bodies[place];
     const base = bodies.slice(0, place).reduce((sum, one) => sum + this.heightOf(one), top) + this.growing;
-    const line = (k) => base + FIGURE_GAP + FIGURE_LINE * (k + 1) - 3;
+    const line = (/** @type {number} */ k) => base + FIGURE_GAP + FIGURE_LINE * (k + 1) - 3;
     const parts = this.keys.map((key, k) => {
       const name = svg("text", { x: LABELS - 6, y: line(k), class: "lane-name", "text-anchor": "end" });
       name.textContent = this.symbol(body, key);
@@ -176,7 +207,7 @@ export class Lanes {
     });
     const rows = body.counting.map((_, row) => row).filter((row) => body.counting[row] <= this.bench.frame);
     const last = rows.slice(-MOST_FIGURES);
-    const ticks = last.map((row) => this.axis.x(footage.times[body.counting[row]]));
+    const ticks = last.map((row) => this.axis.x(times[body.counting[row]]));
     const places = this.columnsUnder(ticks);
     for (const [n, row] of [...last.entries()].reverse()) {
       const now = body.counting[row] === this.bench.frame;
@@ -191,7 +222,10 @@ export class Lanes {
     return parts;
   }
 
-  /** Where columns of figures have room: under these ticks, or as near as the others let them. @param {number[]} ticks */
+  /**
+   * Where columns of figures have room: under these ticks, or as near as the others let them.
+   * @param {number[]} ticks
+   */
   columnsUnder(ticks) {
     const places = [...ticks];
     let room = this.axis.right - FIGURE_WIDTH / 2;
@@ -207,10 +241,13 @@ export class Lanes {
     return places;
   }
 
-  /** How each mark was made, what was left open, and what is odd. @param {any} body @param {number} bottom */
+  /**
+   * How each mark was made, what was left open, and what is odd.
+   * @param {Body} body @param {number} bottom
+   */
   ticks(body, bottom) {
-    const at = (frame) => this.axis.x(this.bench.footage.times[frame]).toFixed(1);
-    const tick = (frame, share) => `M${at(frame)},${bottom}v${(-TICK * share).toFixed(1)}`;
+    const at = (/** @type {number} */ frame) => this.axis.x(this.bench.film.times[frame]).toFixed(1);
+    const tick = (/** @type {number} */ frame, /** @type {number} */ share) => `M${at(frame)},${bottom}v${(-TICK * share).toFixed(1)}`;
     const by = body.qualities;
     const hand = body.marks.filter(([frame]) => by[frame] === undefined).map(([frame]) => tick(frame, 1));
     const followed = body.marks.filter(([frame]) => by[frame] !== undefined).map(([frame]) => tick(frame, by[frame]));
@@ -220,14 +257,20 @@ export class Lanes {
     ];
     const hidden = body.hidden.map((frame) => `M${at(frame)},${bottom - 3}h.1`);
     if (hidden.length) parts.push(svg("path", { d: hidden.join(""), class: "made hidden" }));
-    for (const [frame] of body.doubts) parts.push(this.flag(frame, bottom, "?", "open", `Frame ${frame} waits for a decision about ${body.name}`));
+    for (const [at] of body.doubts) {
+      const frame = Number(at);
+      parts.push(this.flag(frame, bottom, "?", "open", `Frame ${frame} waits for a decision about ${body.name}`));
+    }
     for (const odd of body.odd) parts.push(this.flag(odd.frame, bottom - TICK, "!", "odd", odd.said));
     return parts;
   }
 
-  /** A flag that leads to its frame. */
+  /**
+   * A flag that leads to its frame.
+   * @param {number} frame @param {number} bottom @param {string} sign @param {string} kind @param {string} said
+   */
   flag(frame, bottom, sign, kind, said) {
-    const x = this.axis.x(this.bench.footage.times[frame]);
+    const x = this.axis.x(this.bench.film.times[frame]);
     const text = svg("text", { x, y: bottom - 2, "text-anchor": "middle" });
     text.textContent = sign;
     const title = svg("title", {});
@@ -236,7 +279,10 @@ export class Lanes {
     return svg("g", seen, [title, svg("rect", { x: x - 7, y: bottom - 15, width: 14, height: 16, fill: "transparent" }), text]);
   }
 
-  /** A dot on each curve at the time cursor. @param {number} top @param {number} x */
+  /**
+   * A dot on each curve at the time cursor.
+   * @param {number} top @param {number} x
+   */
   dots(top, x) {
     const { bodies } = this.bench.view;
     return bodies.flatMap((body) => {
@@ -252,7 +298,10 @@ export class Lanes {
     });
   }
 
-  /** The smallest and the largest value of some quantities. @param {any} body @param {string[]} keys @returns {[number, number] | null} */
+  /**
+   * The smallest and the largest value of some quantities.
+   * @param {Body} body @param {string[]} keys @returns {[number, number] | null}
+   */
   rangeIn(body, keys) {
     let [low, high] = [Infinity, -Infinity];
     for (const key of keys) {
@@ -267,7 +316,7 @@ export class Lanes {
   /**
    * Where a value of a quantity is in the lane of a body: over its own range, or where there is an
    * axis of values, over that of all quantities there.
-   * @param {any} body @param {string} key @param {number} top
+   * @param {Body} body @param {string} key @param {number} top
    */
   heights(body, key, top) {
     const keys = this.isGrowing(body) ? this.keys : [key];
@@ -276,7 +325,10 @@ export class Lanes {
   }
 }
 
-/** Where a value of a range is in a lane. @param {number} low @param {number} high @param {number} top @param {number} height */
+/**
+ * Where a value of a range is in a lane.
+ * @param {number} low @param {number} high @param {number} top @param {number} height
+ */
 function scaled(low, high, top, height) {
   return (/** @type {number} */ value) => {
     const share = high > low ? (value - low) / (high - low) : 0.5;

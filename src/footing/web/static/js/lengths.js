@@ -1,5 +1,7 @@
 // The length on the dimension line: typed where it is drawn.
 
+import { part } from "./parts.js";
+
 export class Lengths {
   /**
    * @param {import("./state.js").Bench} bench
@@ -11,8 +13,7 @@ export class Lengths {
     this.stage = stage;
     this.edits = edits;
     this.id = 0;
-    /** @type {HTMLFormElement} */
-    this.form = stage.element.querySelector("#length-form");
+    this.form = part(stage.element, "#length-form", HTMLFormElement);
     bench.addEventListener("ask-length", (event) => this.open(/** @type {CustomEvent} */ (event).detail));
     bench.addEventListener("step", () => this.close());
     stage.element.addEventListener("click", (event) => this.openFrom(event));
@@ -31,7 +32,7 @@ export class Lengths {
 
   /** @param {number} id */
   open(id) {
-    const known = this.bench.view.ground.known_lengths.find((one) => one.id === id);
+    const known = this.bench.ground.known_lengths.find((one) => one.id === id);
     if (!known) return;
     this.id = id;
     const [a, b] = [this.stage.pointOf(known.start), this.stage.pointOf(known.end)];
@@ -48,7 +49,7 @@ export class Lengths {
 
   /** @param {string} name @returns {HTMLInputElement} */
   input(name) {
-    return this.form.querySelector(`[name=${name}]`);
+    return part(this.form, `[name=${name}]`, HTMLInputElement);
   }
 
   close() {
@@ -57,7 +58,7 @@ export class Lengths {
 
   /** @returns {HTMLElement} */
   get message() {
-    return this.form.querySelector(".message");
+    return part(this.form, ".message");
   }
 
   /** @param {SubmitEvent} event */

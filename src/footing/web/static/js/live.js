@@ -41,7 +41,10 @@ export class Live {
     }
   }
 
-  /** Connected, perhaps again: what was missed meanwhile is in the state. @param {{seq: number}} present */
+  /**
+   * Connected, perhaps again: what was missed meanwhile is in the state.
+   * @param {{seq: number}} present
+   */
   ready(present) {
     document.documentElement.dataset.live = "true";
     this.edits.setAway(false);

@@ -47,6 +47,7 @@ export class MarksOverlay {
       const counting = new Set(body.counting);
       const known = new Set(body.marks.map(([at]) => at));
       const radius = small ? SMALL : DOT;
+      /** @type {string[]} */
       const far = []; // marks all alike, thousands of them in a long clip: one shape
       const near = marks.flatMap(([at, x, y], place) => {
         const away = isPicture ? 0 : Math.min(Math.abs(place - (turn < 0 ? marks.length : turn)) / FADES_OVER, 1);
@@ -85,7 +86,7 @@ export class MarksOverlay {
       return svg("g", place, [svg("circle", { r: small ? SMALL : DOT, fill: body.colour, class: "older" })]);
     }
     const r = MARK_REACH;
-    const corner = (sx, sy) => `M${sx * r},${sy * (r - 4)}V${sy * r}H${sx * (r - 4)}`;
+    const corner = (/** @type {number} */ sx, /** @type {number} */ sy) => `M${sx * r},${sy * (r - 4)}V${sy * r}H${sx * (r - 4)}`;
     const corners = [corner(-1, -1), corner(1, -1), corner(1, 1), corner(-1, 1)].join("");
     const parts = [
       svg("path", { d: corners, class: "bracket under" }),
@@ -136,7 +137,7 @@ export class MarksOverlay {
     const sizes = this.overlay.sizes;
     const mark = body && sizes && this.bench.marksOf(body).find(([at]) => at === frame);
     if (!mark) return [];
-    return ["search", "reach"].map((name) => {
+    return /** @type {const} */ (["search", "reach"]).map((name) => {
       const half = this.overlay.draft[name] ?? sizes[name];
       const [x, y] = mark.slice(1);
       const corners = [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([a, b]) => this.stage.pointOf([x + a * half, y + b * half]));
@@ -180,13 +181,14 @@ export class MarksOverlay {
     if (long < PATH_FROM) return null;
     const [ux, uy] = [(bx - ax) / long, (by - ay) / long];
     const head = Math.min(ARROW, long / 2);
-    const wing = (side) => `${bx - head * ux + side * 0.55 * head * uy},${by - head * uy - side * 0.55 * head * ux}`;
+    const wing = (/** @type {number} */ side) => `${bx - head * ux + side * 0.55 * head * uy},${by - head * uy - side * 0.55 * head * ux}`;
     const d = `M${ax},${ay}L${bx},${by}M${wing(1)}L${bx},${by}L${wing(-1)}`;
     return svg("g", { class: `arrow ${kind}` }, [svg("path", { d, class: "under" }), svg("path", { d, stroke: colour })]);
   }
 }
 
 /** A dot as a part of a path. */
+/** @param {number[]} at @param {number} r */
 function dot([x, y], r) {
   return `M${(x - r).toFixed(1)},${y.toFixed(1)}a${r},${r} 0 1,0 ${2 * r},0a${r},${r} 0 1,0 ${-2 * r},0`;
 }

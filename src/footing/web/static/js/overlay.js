@@ -2,6 +2,7 @@
 
 import { GroundOverlay } from "./ground-overlay.js";
 import { MarksOverlay } from "./marks-overlay.js";
+import { part } from "./parts.js";
 import { svg } from "./svg.js";
 
 export class Overlay {
@@ -9,13 +10,21 @@ export class Overlay {
   constructor(bench, stage) {
     this.bench = bench;
     this.stage = stage;
-    /** @type {SVGElement} */
-    this.element = stage.element.querySelector("#overlay");
-    /** What is being dragged, shown instead of what the view says. @type {Record<string, any>} */
+    this.element = part(stage.element, "#overlay", SVGElement);
+    /**
+     * What is being dragged, shown instead of what the view says.
+     * @type {Record<string, any>}
+     */
     this.draft = {};
-    /** Corners of an oblique view that are placed already, while it is begun. @type {number[][]} */
+    /**
+     * Corners of an oblique view that are placed already, while it is begun.
+     * @type {number[][]}
+     */
     this.corners = [];
-    /** Patch and search area of following, while they are set by hand. @type {{reach: number, search: number} | null} */
+    /**
+     * Patch and search area of following, while they are set by hand.
+     * @type {{reach: number, search: number} | null}
+     */
     this.sizes = null;
     this.ground = new GroundOverlay(this);
     this.bodies = new MarksOverlay(this);

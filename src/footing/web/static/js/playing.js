@@ -1,5 +1,7 @@
 // Playing: keeps time by leaving frames out, and says so.
 
+import { part, sure } from "./parts.js";
+
 export class Playing {
   /**
    * @param {import("./state.js").Bench} bench
@@ -9,12 +11,13 @@ export class Playing {
   constructor(bench, frames, element) {
     this.bench = bench;
     this.frames = frames;
-    /** @type {HTMLElement} */
-    this.button = element.querySelector("#play");
-    /** @type {HTMLElement} */
-    this.note = element.querySelector("#play-note");
+    this.button = part(element, "#play");
+    this.note = part(element, "#play-note");
     this.speed = 1;
     this.running = false;
+    /** When it began: on the clock, and in the motion. */
+    this.startedAt = this.startedFrom = 0;
+    this.leftOut = 0;
     this.button.addEventListener("click", () => this.toggle());
     for (const button of element.querySelectorAll("[data-speed]")) {
       button.addEventListener("click", () => this.setSpeed(/** @type {HTMLElement} */ (button)));
@@ -24,7 +27,7 @@ export class Playing {
   /** @param {HTMLElement} chosen */
   setSpeed(chosen) {
     this.speed = Number(chosen.dataset.speed);
-    for (const button of chosen.parentElement.children) {
+    for (const button of sure(chosen.parentElement).children) {
       button.setAttribute("aria-pressed", String(button === chosen));
     }
     this.begin();

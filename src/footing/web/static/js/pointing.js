@@ -1,5 +1,7 @@
 // What the pointer and the arrow keys do on the stage: marking, dragging, drawing, panning.
 
+import { part, sure } from "./parts.js";
+
 const STILL = 4; // window pixels that a click may move
 const DOUBLE_CLICK = 300; // ms in which a second click in the same place is the same click
 const LOUPE_REACH = 10;
@@ -22,11 +24,13 @@ export class Pointing {
     this.things = things;
     /** @type {any} */
     this.drag = null;
-    /** The latest move over the stage. @type {PointerEvent | null} */
+    /**
+     * The latest move over the stage.
+     * @type {PointerEvent | null}
+     */
     this.pointer = null;
     this.lastClick = { time: -Infinity, x: 0, y: 0 };
-    /** @type {HTMLElement} */
-    this.loupe = stage.element.querySelector("#loupe");
+    this.loupe = part(stage.element, "#loupe");
     const { element } = stage;
     element.addEventListener("pointerdown", (event) => this.down(event));
     element.addEventListener("pointermove", (event) => this.move(event));
@@ -107,7 +111,10 @@ export class Pointing {
     this.mark(at);
   }
 
-  /** Mark the body in turn, and go on. @param {number[]} at */
+  /**
+   * Mark the body in turn, and go on.
+   * @param {number[]} at
+   */
   mark(at) {
     if (!this.marking) {
       const { here, body, tool } = this.bench;
@@ -116,7 +123,7 @@ export class Pointing {
       return;
     }
     const { bench } = this;
-    const corrected = !bench.isPicture && bench.marksOf(bench.body).some(([frame]) => frame === bench.frame);
+    const corrected = !bench.isPicture && bench.marksOf(sure(bench.body)).some(([frame]) => frame === bench.frame);
     this.things.placeMark(at);
     if (!bench.isPicture && !corrected) bench.goOn(); // who corrects a mark wants to see it
   }
@@ -127,7 +134,10 @@ export class Pointing {
     /** @type {HTMLInputElement | null} */ (document.querySelector('#cards form[data-kind="add_body"] [name="name"]'))?.focus();
   }
 
-  /** Mark where the pointer is, for the hand that steps. @returns {boolean} whether it is on the stage */
+  /**
+   * Mark where the pointer is, for the hand that steps.
+   * @returns {boolean} whether it is on the stage
+   */
   markAtPointer() {
     if (!this.pointer || !this.marking) return false;
     this.mark(this.stage.pixelAt(this.pointer));
@@ -153,7 +163,7 @@ export class Pointing {
     const handle = focused ?? (bench.here.marking && bench.body ? this.markInTurn : null);
     const at = handle && things.position(handle);
     if (handle === "angle") {
-      overlay.draft.angle = (overlay.draft.angle ?? bench.view.ground.angle) + (dx - dy) * ANGLE_NUDGE;
+      overlay.draft.angle = (overlay.draft.angle ?? bench.ground.angle) + (dx - dy) * ANGLE_NUDGE;
     } else if (at) {
       const [px, py] = this.stage.offsetOf([dx, dy]);
       things.draftAt(handle, [at[0] + px, at[1] + py]);
@@ -166,7 +176,7 @@ export class Pointing {
   /** The handle of the mark in this frame; on a picture that of the last point. */
   get markInTurn() {
     const { bench } = this;
-    return bench.isPicture ? `point/${bench.marksOf(bench.body).at(-1)?.[0]}` : "mark";
+    return bench.isPicture ? `point/${bench.marksOf(sure(bench.body)).at(-1)?.[0]}` : "mark";
   }
 
   endNudge() {
@@ -184,7 +194,10 @@ export class Pointing {
     this.stage.zoom(event.deltaY < 0 ? 1 : -1, [event.clientX - box.left, event.clientY - box.top]);
   }
 
-  /** The pixels around the pointer, and the same spot when it was marked last. @param {PointerEvent} event */
+  /**
+   * The pixels around the pointer, and the same spot when it was marked last.
+   * @param {PointerEvent} event
+   */
   showLoupe(event) {
     const pointing = this.marking || this.bench.tool || this.drag?.handle;
     const elsewhere = /** @type {Element} */ (event.target).closest(NOT_THE_STAGE);
@@ -192,7 +205,7 @@ export class Pointing {
     const [main, patch] = this.loupe.querySelectorAll("canvas");
     this.stage.magnify(main, this.stage.picture, this.stage.pixelAt(event), LOUPE_REACH);
     const last = this.marking ? this.lastPatch() : null;
-    const figure = this.loupe.querySelector("figure");
+    const figure = part(this.loupe, "figure");
     figure.hidden = !last;
     if (last) this.stage.magnify(patch, last.picture, last.at, PATCH_REACH);
     const box = this.stage.element.getBoundingClientRect();
@@ -210,8 +223,9 @@ export class Pointing {
   /** The latest mark of the body before this frame, with its picture if that is at hand. */
   lastPatch() {
     const { body, frame, isPicture } = this.bench;
-    const earlier = this.bench.marksOf(body).filter(([at]) => isPicture || at < frame).at(-1);
-    const picture = earlier && this.stage.frames.get(isPicture ? 0 : earlier[0], "screen");
+    const earlier = this.bench.marksOf(sure(body)).filter(([at]) => isPicture || at < frame).at(-1);
+    if (!earlier) return null;
+    const picture = this.stage.frames.get(isPicture ? 0 : earlier[0], "screen");
     return picture ? { picture, at: earlier.slice(1) } : null;
   }
 }

@@ -2,6 +2,7 @@
 
 import { FilmStrip } from "./film-strip.js";
 import { Lanes } from "./lanes.js";
+import { part, sure } from "./parts.js";
 import { svg } from "./svg.js";
 import { AXIS, LABELS, TimeAxis } from "./time-axis.js";
 
@@ -19,24 +20,24 @@ export class Score {
     this.bench = bench;
     this.edits = edits;
     this.element = element;
-    /** @type {HTMLElement} */
-    this.time = element.querySelector("#time");
-    this.strip = new FilmStrip(bench, frames, element.querySelector("#strip"), STRIP);
-    /** @type {SVGElement} */
-    this.lanes = element.querySelector("#lanes");
-    /** @type {HTMLFormElement} */
-    this.form = element.querySelector("#passage-form");
+    this.time = part(element, "#time");
+    this.strip = new FilmStrip(bench, frames, part(element, "#strip", HTMLCanvasElement), STRIP);
+    this.lanes = part(element, "#lanes", SVGElement);
+    this.form = part(element, "#passage-form", HTMLFormElement);
     this.axis = new TimeAxis(bench, this.time);
     this.bodies = new Lanes(bench, this.axis);
     /** @type {any} */
     this.drag = null;
     /** @type {[number, number] | null} frames that are being chosen for a passage */
     this.chosen = null;
-    /** Ends being dragged, shown instead of what the view says. @type {any} */
+    /**
+     * Ends being dragged, shown instead of what the view says.
+     * @type {any}
+     */
     this.draft = null;
     for (const name of ["view", "body", "options", "step"]) bench.addEventListener(name, () => this.draw());
     bench.addEventListener("frame", () => this.drawCursor());
-    element.querySelector("#whole-file").addEventListener("change", (event) => {
+    part(element, "#whole-file").addEventListener("change", (event) => {
       this.axis.whole = /** @type {HTMLInputElement} */ (event.target).checked;
       this.draw();
     });
@@ -50,7 +51,7 @@ export class Score {
     this.time.addEventListener("pointercancel", () => this.up());
     this.lanes.addEventListener("keydown", (event) => this.key(event));
     this.form.addEventListener("submit", (event) => this.namePassage(event));
-    this.form.querySelector("[data-cancel]").addEventListener("click", () => this.leavePassage());
+    part(this.form, "[data-cancel]").addEventListener("click", () => this.leavePassage());
   }
 
   get height() {
@@ -81,13 +82,17 @@ export class Score {
     this.drawCursor();
   }
 
+  /** @param {string} text @param {number} y @param {string} [kind] */
   label(text, y, kind = "") {
     const element = svg("text", { x: 8, y: y + 4, class: `lane-name ${kind}` });
     element.textContent = text.length > 10 ? `${text.slice(0, 9)}…` : text;
     return element;
   }
 
-  /** Passages as brackets with their names, and the stretch that is being chosen. */
+  /**
+   * Passages as brackets with their names, and the stretch that is being chosen.
+   * @param {number} top
+   */
   passages(top) {
     const parts = [
       svg("rect", { x: LABELS, y: top, width: Math.max(this.axis.right - LABELS, 0), height: PASSAGES, class: "passage-row" }),
@@ -106,11 +111,12 @@ export class Score {
     return parts;
   }
 
+  /** @param {import("./state.js").Passage} one @param {number} top */
   bracket(one, top) {
     const [a, b] = [this.axis.xOf(one.first), this.axis.xOf(one.last)];
     const name = svg("text", { x: (a + b) / 2, y: top + 17, "text-anchor": "middle", class: "passage-name" });
     name.textContent = one.name;
-    const end = (x, which) =>
+    const end = (/** @type {number} */ x, /** @type {string} */ which) =>
       svg("rect", {
         x: x - 5,
         y: top,
@@ -121,9 +127,9 @@ export class Score {
         tabindex: 0,
         role: "slider",
         "aria-label": `${which === "first" ? "Start" : "End"} of ${one.name}`,
-        "aria-valuenow": one[which],
+        "aria-valuenow": which === "first" ? one.first : one.last,
         "aria-valuemin": 0,
-        "aria-valuemax": this.bench.footage.frames - 1,
+        "aria-valuemax": this.bench.film.frames - 1,
       });
     return [
       svg("rect", { x: a, y: top + 3, width: Math.max(b - a, 1), height: PASSAGES - 6, class: "passage" }),
@@ -134,7 +140,10 @@ export class Score {
     ];
   }
 
-  /** Frames outside the span are greyed. */
+  /**
+   * Frames outside the span are greyed.
+   * @param {number} height
+   */
   outside(height) {
     const { first, last } = this.span;
     const [a, b] = [this.axis.xOf(first), this.axis.xOf(last)];
@@ -163,7 +172,7 @@ export class Score {
         "aria-label": which === "first" ? "First frame of the span" : "Last frame of the span",
         "aria-valuenow": frame,
         "aria-valuemin": 0,
-        "aria-valuemax": this.bench.footage.frames - 1,
+        "aria-valuemax": this.bench.film.frames - 1,
       }, [svg("rect", { x: x - 10, y: 0, width: 20, height: STRIP, fill: "transparent" }), svg("path", { d: `${tab}M${x},0V${STRIP}` })]);
     });
   }
@@ -228,6 +237,7 @@ export class Score {
   /** @param {string} which @param {number} frame */
   draftSpan(which, frame) {
     const { first, last } = this.span;
+    /** @type {Record<string, number>} */
     const span = { first, last };
     span[which] = which === "first" ? Math.min(frame, last) : Math.max(frame, first);
     this.draft = { span };
@@ -238,8 +248,9 @@ export class Score {
   /** @param {string} grip @param {number} frame */
   draftPassage(grip, frame) {
     const [id, which] = grip.split("/");
-    const one = this.bench.view.passages.find((passage) => passage.id === Number(id));
+    const one = sure(this.bench.view.passages.find((passage) => passage.id === Number(id)));
     const { first, last } = this.draft?.passage === one.id ? this.draft : one;
+    /** @type {Record<string, number>} */
     const ends = { first, last };
     ends[which] = which === "first" ? Math.min(frame, last - 1) : Math.max(frame, first + 1);
     this.draft = { passage: one.id, name: one.name, ...ends };
@@ -250,14 +261,17 @@ export class Score {
   async commitDraft() {
     const { draft } = this;
     if (!draft) return;
-    const { id, stride } = this.bench.footage;
+    const { id, stride } = this.bench.film;
     if (draft.span) await this.edits.send({ kind: "set_span", footage: id, stride, ...draft.span });
     else await this.edits.send({ kind: "change_passage", ...draft });
     this.draft = null;
     this.draw();
   }
 
-  /** Arrow keys move a handle by a frame. @param {KeyboardEvent} event */
+  /**
+   * Arrow keys move a handle by a frame.
+   * @param {KeyboardEvent} event
+   */
   key(event) {
     const target = /** @type {HTMLElement} */ (event.target);
     const { spanEnd, grip, goFrame } = target.dataset;
@@ -268,7 +282,7 @@ export class Score {
     event.stopPropagation();
     const frame = Number(target.getAttribute("aria-valuenow")) + by;
     if (spanEnd) this.draftSpan(spanEnd, frame);
-    else this.draftPassage(grip, frame);
+    else this.draftPassage(grip ?? "", frame);
     this.commitDraft().then(() => {
       const again = spanEnd ? `[data-span-end="${spanEnd}"]` : `[data-grip="${grip}"]`;
       /** @type {any} */ (this.lanes.querySelector(again))?.focus();
@@ -276,12 +290,12 @@ export class Score {
   }
 
   askName() {
-    const [first, last] = [...this.chosen].sort((a, b) => a - b);
+    const [first, last] = [...sure(this.chosen)].sort((a, b) => a - b);
     this.form.hidden = false;
     const middle = (this.axis.xOf(first) + this.axis.xOf(last)) / 2;
     const most = this.axis.width - this.form.offsetWidth - 4;
     this.form.style.left = `${Math.min(Math.max(middle - this.form.offsetWidth / 2, LABELS), most)}px`;
-    const input = this.form.querySelector("input");
+    const input = part(this.form, "input", HTMLInputElement);
     input.value = "";
     input.focus();
   }
@@ -289,14 +303,14 @@ export class Score {
   /** @param {SubmitEvent} event */
   async namePassage(event) {
     event.preventDefault();
-    const [first, last] = [...this.chosen].sort((a, b) => a - b);
-    const name = this.form.querySelector("input").value;
+    const [first, last] = [...sure(this.chosen)].sort((a, b) => a - b);
+    const name = part(this.form, "input", HTMLInputElement).value;
     const message = /** @type {HTMLElement} */ (this.form.querySelector(".message"));
     if (!name.trim()) {
       message.textContent = "Give the passage a name, such as “flight”.";
       return;
     }
-    const edit = { kind: "add_passage", footage: this.bench.footage.id, name, first, last };
+    const edit = { kind: "add_passage", footage: this.bench.film.id, name, first, last };
     const answer = await this.edits.send(edit, message);
     if (answer.ok) this.leavePassage();
   }

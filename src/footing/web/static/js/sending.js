@@ -30,7 +30,7 @@ export function sendFile(file, endpoint, metadata, tell) {
       return again;
     },
     onError: (/** @type {any} */ error) => tell.refused(reasonOf(error)),
-    onSuccess: () => outcome(upload.url, file.size, tell),
+    onSuccess: () => outcome(upload.url ?? "", file.size, tell),
   });
   upload.findPreviousUploads().then((earlier) => {
     const same = earlier.find((one) => one.uploadUrl?.includes(endpoint));
@@ -63,7 +63,10 @@ function reasonOf(error) {
   }
 }
 
-/** Megabytes as people read them. @param {number} bytes */
+/**
+ * Megabytes as people read them.
+ * @param {number} bytes
+ */
 export function megabytes(bytes) {
   return (bytes / 1e6).toFixed(1);
 }

@@ -1,6 +1,7 @@
 // The cells of a sheet as texts: windows of some rows and columns are fetched as they come into view.
 
 import { ask } from "./asking.js";
+import { sure } from "./parts.js";
 const SPARE = 12; // empty rows below, to type on
 const ROWS = 100; // of a window
 const COLUMNS = 30;
@@ -15,15 +16,24 @@ export class SheetCells {
   constructor(bench, arrived) {
     this.bench = bench;
     this.arrived = arrived;
-    /** The texts of rows by the key of the column. @type {Map<number, Record<string, string>>} */
+    /**
+     * The texts of rows by the key of the column.
+     * @type {Map<number, Record<string, string>>}
+     */
     this.texts = new Map();
-    /** The windows that are here, with what they wait for. @type {Map<string, Promise<void>>} */
+    /**
+     * The windows that are here, with what they wait for.
+     * @type {Map<string, Promise<void>>}
+     */
     this.windows = new Map();
     /** Rows that were typed into and are still on their way. */
     this.typed = 0;
   }
 
-  /** There is a row below what was just typed, before the server knows. @param {number} row from 0 */
+  /**
+   * There is a row below what was just typed, before the server knows.
+   * @param {number} row from 0
+   */
   grow(row) {
     this.typed = Math.max(this.typed, row + 1);
   }
@@ -61,7 +71,10 @@ export class SheetCells {
     return this.asideOf(row) === undefined ? null : { cssClasses: "set-aside" };
   }
 
-  /** Why a row is set aside, if it is. @param {number} row @returns {string | undefined} */
+  /**
+   * Why a row is set aside, if it is.
+   * @param {number} row @returns {string | undefined}
+   */
   asideOf(row) {
     return this.bench.sheet?.asides[row + 1];
   }
@@ -91,7 +104,8 @@ export class SheetCells {
 
   /** @param {string} key @param {number} first @param {any[]} columns */
   async fetch(key, first, columns) {
-    const { sheet, view } = this.bench;
+    const { view } = this.bench;
+    const sheet = sure(this.bench.sheet);
     const query = new URLSearchParams([["first", String(first)], ["count", String(ROWS)], ...columns.map((one) => ["columns", String(one.id)])]);
     const answer = await ask(`/api/studies/${view.id}/sheets/${sheet.id}/cells?${query}`);
     if (this.bench.sheet?.id !== sheet.id) return;

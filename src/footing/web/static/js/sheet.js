@@ -2,6 +2,7 @@
 
 import { SlickCellRangeSelector, SlickCellSelectionModel, SlickGrid, SlickRange } from "../vendor/grid.js";
 import { CellEditor } from "./cell-editor.js";
+import { sure } from "./parts.js";
 import { SheetCells } from "./sheet-cells.js";
 import { copy } from "./tables.js";
 
@@ -23,6 +24,12 @@ const ROW_NUMBERS = {
   cssClass: "row-number",
 };
 
+/**
+ * What the grid has of a column, and what it says of an event.
+ * @typedef {{id: string, field: string, key: string, width: number, editor?: object}} GridColumn
+ * @typedef {{row: number, cell: number, item: Record<string, string>, column: GridColumn}} GridEvent
+ */
+
 export class SheetGrid {
   /**
    * @param {import("./state.js").Bench} bench
@@ -41,7 +48,10 @@ export class SheetGrid {
     this.seq = -1;
     this.asides = "";
     this.settling = 0;
-    /** The column in which a row of entries began, to which Enter goes back; null while none is typed. @type {number | null} */
+    /**
+     * The column in which a row of entries began, to which Enter goes back; null while none is typed.
+     * @type {number | null}
+     */
     this.began = null;
     /** Whether the grid must be laid out again once nobody types in it: that would end the entry. */
     this.delayed = false;
@@ -60,7 +70,7 @@ export class SheetGrid {
   update() {
     const { sheet, view } = this.bench;
     this.element.hidden = !this.shown;
-    if (!this.shown) return;
+    if (!sheet || !this.shown) return;
     if (sheet.id !== this.sheet) this.open(sheet.id);
     const shape = JSON.stringify([sheet.id, view.columns.map((one) => [one.key, one.symbol, one.shown_unit, one.name, one.formula !== null, one.problem, one.highlighted])]);
     if (shape !== this.made) this.layColumns(shape);
@@ -68,7 +78,10 @@ export class SheetGrid {
     this.seq = view.seq;
   }
 
-  /** Show another sheet. @param {number} id */
+  /**
+   * Show another sheet.
+   * @param {number} id
+   */
   open(id) {
     this.sheet = id;
     this.seq = -1;
@@ -87,20 +100,20 @@ export class SheetGrid {
       autoEdit: false,
       enableColumnReorder: false,
       enableHtmlRendering: false,
-      defaultFormatter: (row, cell, value) => this.printed(row, cell, value),
+      defaultFormatter: (/** @type {number} */ row, /** @type {number} */ cell, /** @type {string | undefined} */ value) => this.printed(row, cell, value),
       invalidColumnFreezeWidthCallback: () => undefined, // a narrow window scrolls
     });
     const { grid } = this;
     grid.setSelectionModel(new SlickCellSelectionModel({ selectActiveCell: true, cellRangeSelector: new SlickCellRangeSelector({ selectionCss: { border: "2px solid #1F5B4A" } }) }));
     grid.onViewportChanged.subscribe(() => this.settle());
     grid.onBeforeCellEditorDestroy.subscribe(() => queueMicrotask(() => (this.delayed ? this.lay() : undefined)));
-    grid.onCellChange.subscribe((_, { row, item, column }) => this.typed(row, column, item[column.field]));
-    grid.getSelectionModel().onSelectedRangesChanged.subscribe((_, ranges) => this.selected(ranges[0]));
-    grid.onClick.subscribe((event, { row, cell }) => {
+    grid.onCellChange.subscribe((/** @type {any} */ _, /** @type {GridEvent} */ { row, item, column }) => this.typed(row, column, item[column.field]));
+    grid.getSelectionModel().onSelectedRangesChanged.subscribe((/** @type {any} */ _, /** @type {any[]} */ ranges) => this.selected(ranges[0]));
+    grid.onClick.subscribe((/** @type {MouseEvent} */ event, /** @type {GridEvent} */ { row, cell }) => {
       this.began = null;
       if (cell === 0) this.chooseRow(row, event.shiftKey);
     });
-    grid.onHeaderClick.subscribe((event, { column }) => this.chooseColumn(column, event.shiftKey));
+    grid.onHeaderClick.subscribe((/** @type {MouseEvent} */ event, /** @type {GridEvent} */ { column }) => this.chooseColumn(column, event.shiftKey));
     this.nameParts();
   }
 
@@ -114,7 +127,10 @@ export class SheetGrid {
     }
   }
 
-  /** What a cell shows. @param {number} row @param {number} cell @param {string | undefined} value */
+  /**
+   * What a cell shows.
+   * @param {number} row @param {number} cell @param {string | undefined} value
+   */
   printed(row, cell, value) {
     const time = this.cells.texts.get(row)?.t;
     const head = time ? `${row + 1} · ${time}` : String(row + 1);
@@ -125,8 +141,8 @@ export class SheetGrid {
   layColumns(shape) {
     this.made = shape;
     this.grid.getEditorLock().commitCurrentEdit(); // what is being typed is kept
-    const widths = new Map(this.grid.getColumns().map((one) => [one.id, one.width]));
-    const byEye = this.bench.sheet.kind === "eye";
+    const widths = new Map(this.columns.map((one) => [one.id, one.width]));
+    const byEye = sure(this.bench.sheet).kind === "eye";
     this.grid.setColumns([byEye ? { ...ROW_NUMBERS, name: "row · t (s)", width: 110 } : ROW_NUMBERS, ...this.bench.view.columns.map((one) => columnOf(one, widths.get(one.key)))]);
     this.element.dataset.ready = "true";
   }
@@ -162,7 +178,7 @@ export class SheetGrid {
     const { seq, columns } = this.bench.view;
     const { top, bottom, leftPx, rightPx } = this.grid.getRenderedRange();
     let left = 0;
-    const seen = this.grid.getColumns().slice(1).filter((one) => {
+    const seen = this.columns.slice(1).filter((one) => {
       left += one.width;
       return left >= leftPx && left - one.width <= rightPx;
     });
@@ -170,7 +186,10 @@ export class SheetGrid {
     if (seq === this.bench.view.seq) this.element.dataset.seq = String(seq);
   }
 
-  /** Print rows again that have come. @param {number} first @param {number} end */
+  /**
+   * Print rows again that have come.
+   * @param {number} first @param {number} end
+   */
   paint(first, end) {
     const { top, bottom } = this.grid.getRenderedRange();
     for (let row = Math.max(first, top); row < Math.min(end, bottom + 1); row += 1) this.grid.updateRow(row);
@@ -183,18 +202,29 @@ export class SheetGrid {
     if (!answer.ok) this.renew(); // what was refused does not stay on view
   }
 
-  /** The chosen rows from 0 … end, and the columns of the study among them. */
+  /**
+   * The columns of the grid.
+   * @returns {GridColumn[]}
+   */
+  get columns() {
+    return this.grid.getColumns();
+  }
+
+  /**
+   * The chosen rows from 0 … end, and the columns of the study among them.
+   * @returns {{first: number, end: number, columns: GridColumn[]} | null}
+   */
   get chosen() {
     const [range] = this.grid?.getSelectionModel().getSelectedRanges() ?? [];
     if (!range) return null;
-    const columns = this.grid.getColumns().slice(Math.max(range.fromCell, 1), range.toCell + 1);
+    const columns = this.columns.slice(Math.max(range.fromCell, 1), range.toCell + 1);
     return { first: range.fromRow, end: range.toRow + 1, columns };
   }
 
   /** @param {any} range */
   selected(range) {
     if (!range) return;
-    const { first, end, columns } = this.chosen;
+    const { first, end, columns } = sure(this.chosen);
     this.bench.selectCells({ first: first + 1, last: end, columns: columns.map((one) => one.id) });
   }
 
@@ -215,7 +245,10 @@ export class SheetGrid {
     this.choose(new SlickRange(0, from, Math.max(this.cells.rows - 1, 0), place), Math.min(top, Math.max(this.cells.rows - 1, 0)), from);
   }
 
-  /** Choose a range, with one of its cells as the active one. @param {any} range @param {number} row @param {number} cell */
+  /**
+   * Choose a range, with one of its cells as the active one.
+   * @param {any} range @param {number} row @param {number} cell
+   */
   choose(range, row, cell) {
     const size = (range.toRow - range.fromRow + 1) * (range.toCell - range.fromCell + 1);
     if (size > MOST_CHOSEN) {
@@ -227,7 +260,10 @@ export class SheetGrid {
     this.grid.focus();
   }
 
-  /** Keys on the grid: typing begins an entry, Delete empties, Enter goes on below. @param {KeyboardEvent} event */
+  /**
+   * Keys on the grid: typing begins an entry, Delete empties, Enter goes on below.
+   * @param {KeyboardEvent} event
+   */
   key(event) {
     const active = this.grid?.getActiveCell();
     if (!this.shown || !active) return;
@@ -275,29 +311,33 @@ export class SheetGrid {
       return;
     }
     this.began ??= cell;
-    const typed = this.grid.getColumns().flatMap((one, place) => (one.editor ? [place] : []));
-    const next = step > 0 ? typed.find((place) => place > cell) : typed.findLast((place) => place < cell);
+    const typed = this.columns.flatMap((one, place) => (one.editor ? [place] : []));
+    const next = step > 0 ? typed.find((place) => place > cell) : [...typed].reverse().find((place) => place < cell);
+    const [around] = step > 0 ? typed : typed.slice(-1);
     if (next !== undefined) this.goTo(row, next);
-    else if (row + step >= 0) this.goTo(row + step, step > 0 ? typed[0] : typed.at(-1));
+    else if (row + step >= 0) this.goTo(row + step, around);
   }
 
   /** @param {number} row @param {number} cell */
   goTo(row, cell) {
-    const last = this.grid.getColumns().length - 1;
+    const last = this.columns.length - 1;
     this.grid.setActiveCell(Math.min(Math.max(row, 0), this.cells.getLength() - 1), Math.min(Math.max(cell, 1), last));
     this.grid.focus();
   }
 
   /** Empty what is chosen. */
   empty() {
-    const { first, end, columns } = this.chosen;
+    const { first, end, columns } = sure(this.chosen);
     const rows = Math.min(end, this.cells.rows) - first;
     if (rows < 1) return;
     const cells = Array.from({ length: rows }, () => [""]);
     for (const column of columns.filter((one) => one.editor)) this.edits.send({ kind: "set_cells", sheet: this.sheet, row: first + 1, column: column.key, cells });
   }
 
-  /** Whether what is copied or pasted is meant for the grid. @param {Event} event */
+  /**
+   * Whether what is copied or pasted is meant for the grid.
+   * @param {Event} event
+   */
   concerns(event) {
     const target = /** @type {Element} */ (event.target);
     return this.shown && this.grid && !target.matches("input, textarea");
@@ -314,7 +354,7 @@ export class SheetGrid {
       return;
     }
     const text = () => Array.from({ length: Math.max(end - first, 0) }, (_, n) => columns.map((one) => this.cells.getItem(first + n)[one.field] ?? "").join("\t")).join("\n");
-    event.clipboardData.setData("text/plain", text());
+    event.clipboardData?.setData("text/plain", text());
     const known = this.cells.windows.size;
     await this.cells.ask(first, end, this.bench.view.columns.filter((one) => columns.some((other) => other.id === one.key)));
     if (this.cells.windows.size !== known) copy(text()); // some had not been on view yet
@@ -323,7 +363,7 @@ export class SheetGrid {
   /** @param {ClipboardEvent} event */
   paste(event) {
     const columns = this.bench.view.columns;
-    const text = event.clipboardData.getData("text/plain");
+    const text = event.clipboardData?.getData("text/plain");
     if (!this.concerns(event) || !text || !columns.length) return;
     event.preventDefault();
     const row = (this.chosen?.first ?? this.cells.rows) + 1;
@@ -332,7 +372,10 @@ export class SheetGrid {
   }
 }
 
-/** A column of the study as one of the grid. @param {any} one @param {number} [width] */
+/**
+ * A column of the study as one of the grid.
+ * @param {any} one @param {number} [width]
+ */
 function columnOf(one, width) {
   const heading = Math.max(one.name === one.symbol ? 0 : one.name.length, `${one.symbol} ${one.shown_unit}`.length);
   return {
@@ -369,7 +412,10 @@ function taken(event) {
   event.stopPropagation();
 }
 
-/** Open the card of a column at its name. @param {number} id */
+/**
+ * Open the card of a column at its name.
+ * @param {number} id
+ */
 function nameColumn(id) {
   const card = /** @type {HTMLDetailsElement | null} */ (document.querySelector(`.sheet-column[data-column="${id}"]`));
   if (!card) return;

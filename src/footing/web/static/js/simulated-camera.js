@@ -1,6 +1,8 @@
 // A stand-in for a camera: a lantern swings from a rope at the winter fair. It is drawn on a canvas
 // that gives a stream like a camera's. Beside the rope stands a pole of 1.00 m.
 
+import { sure } from "./parts.js";
+
 const [WIDTH, HEIGHT] = [1280, 720];
 const METRE = 260; // pixels
 const ROPE = 1.6; // m
@@ -14,9 +16,9 @@ export class SimulatedCamera {
   /** @param {number} rate frames for each second */
   constructor(rate) {
     this.canvas = Object.assign(document.createElement("canvas"), { width: WIDTH, height: HEIGHT });
-    this.context = this.canvas.getContext("2d");
+    this.context = sure(this.canvas.getContext("2d"));
     this.background = this.painted();
-    this.begin();
+    this.startedAt = performance.now();
     this.timer = setInterval(() => this.draw(), 1000 / rate);
     this.stream = this.canvas.captureStream(rate);
     this.draw();
@@ -62,7 +64,7 @@ export class SimulatedCamera {
   /** What does not move: evening sky, snow, spruces, the beam, the pole of a metre. */
   painted() {
     const canvas = Object.assign(document.createElement("canvas"), { width: WIDTH, height: HEIGHT });
-    const context = canvas.getContext("2d");
+    const context = sure(canvas.getContext("2d"));
     const sky = context.createLinearGradient(0, 0, 0, HEIGHT);
     sky.addColorStop(0, "#5C7391");
     sky.addColorStop(1, "#C7CBD0");

@@ -1,5 +1,6 @@
 // The stage: the frame on a canvas, with pan and zoom, and the overlay in the same place.
 
+import { part, sure } from "./parts.js";
 import { turning } from "./turning.js";
 
 const LARGEST_ZOOM = 24;
@@ -16,8 +17,7 @@ export class Stage {
     this.bench = bench;
     this.frames = frames;
     this.element = element;
-    /** @type {HTMLCanvasElement} */
-    this.canvas = element.querySelector("#frame");
+    this.canvas = part(element, "#frame", HTMLCanvasElement);
     /** @type {ImageBitmap | null} */
     this.picture = null;
     this.shownFrame = -1;
@@ -42,8 +42,8 @@ export class Stage {
 
   /** How the picture is turned for seeing. */
   get turned() {
-    const { quarter, mirror } = this.bench.view.ground;
-    return turning(this.bench.footage, quarter, mirror);
+    const { quarter, mirror } = this.bench.ground;
+    return turning(this.bench.film, quarter, mirror);
   }
 
   /** Scale at which the whole picture is shown. */
@@ -64,7 +64,10 @@ export class Stage {
     this.draw();
   }
 
-  /** Zoom, keeping a point of the stage in place. @param {number} steps @param {[number, number]} [at] */
+  /**
+   * Zoom, keeping a point of the stage in place.
+   * @param {number} steps @param {[number, number]} [at]
+   */
   zoom(steps, at = [this.element.clientWidth / 2, this.element.clientHeight / 2]) {
     if (!this.bench.footage) return;
     const wished = this.scale * ZOOM_STEP ** steps;
@@ -85,7 +88,10 @@ export class Stage {
     this.draw();
   }
 
-  /** Pixel of the picture at a point of the window. @param {{clientX: number, clientY: number}} event */
+  /**
+   * Pixel of the picture at a point of the window.
+   * @param {{clientX: number, clientY: number}} event
+   */
   pixelAt(event) {
     const box = this.element.getBoundingClientRect();
     const seen = [
@@ -95,7 +101,10 @@ export class Stage {
     return this.turned.toPicture(seen).map((value) => value - 0.5);
   }
 
-  /** Point of the stage at a pixel of the picture. @param {number[]} pixel */
+  /**
+   * Point of the stage at a pixel of the picture.
+   * @param {number[]} pixel
+   */
   pointOf(pixel) {
     const [x, y] = pixel;
     const [u, v] = this.turned.toSeen([x + 0.5, y + 0.5]);
@@ -110,7 +119,10 @@ export class Stage {
     return [ax - e, ay - f, cx - e, cy - f, e, f];
   }
 
-  /** Offset in pixels of the picture for an offset as seen. @param {number[]} seen */
+  /**
+   * Offset in pixels of the picture for an offset as seen.
+   * @param {number[]} seen
+   */
   offsetOf(seen) {
     const [dx, dy] = seen;
     const [a, b, c, d] = this.turned.matrix;
@@ -119,7 +131,7 @@ export class Stage {
 
   get size() {
     const zoomed = this.scale * window.devicePixelRatio;
-    const footage = this.bench.footage;
+    const footage = this.bench.film;
     const ofScreen = (zoomed * Math.max(footage.width, footage.height)) / 1280;
     return this.frames.hasFull && ofScreen > FULL_FROM ? "full" : "screen";
   }
@@ -147,7 +159,7 @@ export class Stage {
   }
 
   draw() {
-    const context = this.canvas.getContext("2d");
+    const context = sure(this.canvas.getContext("2d"));
     const footage = this.bench.footage;
     context.setTransform(1, 0, 0, 1, 0, 0);
     context.clearRect(0, 0, this.canvas.width, this.canvas.height);
@@ -176,8 +188,8 @@ export class Stage {
    * @param {boolean} [aim] whether the middle is marked
    */
   magnify(canvas, picture, [x, y], reach, aim = true) {
-    const context = canvas.getContext("2d");
-    const k = picture.width / this.bench.footage.width;
+    const context = sure(canvas.getContext("2d"));
+    const k = picture.width / this.bench.film.width;
     const side = (2 * reach + 1) * k;
     const middle = canvas.width / 2;
     const [a, b, c, d] = this.turned.matrix;

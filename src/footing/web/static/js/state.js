@@ -2,6 +2,7 @@
 
 import { ask } from "./asking.js";
 import { applied, put } from "./changes.js";
+import { sure } from "./parts.js";
 import { STEPS } from "./steps/index.js";
 
 /**
@@ -53,9 +54,15 @@ export class Bench extends EventTarget {
     this.stored = view;
     /** What is shown: what is stored, with what is on its way to be. */
     this.view = view;
-    /** What is shown though it is not answered yet, by the edits that are on their way. @type {Map<object, Change>} */
+    /**
+     * What is shown though it is not answered yet, by the edits that are on their way.
+     * @type {Map<object, Change>}
+     */
     this.supposed = new Map();
-    /** The cards, by the version of what they rest on. @type {{version: string, step: string, shown: ShownCards}} */
+    /**
+     * The cards, by the version of what they rest on.
+     * @type {{version: string, step: string, shown: ShownCards}}
+     */
     this.cards = { version: "", step: "", shown: { order: [], html: {} } };
     this.cardsCame = false;
     this.place = place;
@@ -66,36 +73,71 @@ export class Bench extends EventTarget {
     this.sourceId = sourceOf(view);
     /** The row of a sheet that is looked at, and the cells that are chosen in it. */
     this.row = 0;
+    /** @type {{first: number, last: number, columns: string[]}} */
     this.cells = { first: 1, last: 1, columns: [] };
-    /** What a stretch of a graph says, for each of its series. @type {any[] | null} */
+    /**
+     * What a stretch of a graph says, for each of its series.
+     * @type {any[] | null}
+     */
     this.stretch = null;
     /** Marks that were sent but not acknowledged yet, by "body/frame". */
     this.pending = new Map();
-    /** What is shown of the bodies, by which part of the page shows it. @type {Map<string, string[]>} */
+    /**
+     * What is shown of the bodies, by which part of the page shows it.
+     * @type {Map<string, string[]>}
+     */
     this.shows = new Map();
-    /** The fetching of a state that is under way, and whether it must be done once more. @type {Promise<void> | null} */
+    /**
+     * The fetching of a state that is under way, and whether it must be done once more.
+     * @type {Promise<void> | null}
+     */
     this.fetching = null;
     this.fetchAgain = false;
     this.frame = this.rememberedFrame();
     this.bodyId = this.remembered("body") ?? place?.body ?? null;
-    /** How this person wants things shown, on this computer. @type {Record<string, any>} */
+    /**
+     * How this person wants things shown, on this computer.
+     * @type {Record<string, any>}
+     */
     this.options = { ...OPTIONS, ...JSON.parse(localStorage.getItem("options") ?? "{}") };
-    /** Two moments that are compared: frames, and the arrow between the marks. @type {any} */
+    /**
+     * Two moments that are compared: frames, and the arrow between the marks.
+     * @type {import("./comparing.js").Compared | null}
+     */
     this.compared = null;
     this.clamp();
   }
 
-  /** The source on the stage. @returns {Footage | null} */
+  /**
+   * The source on the stage.
+   * @returns {Footage | null}
+   */
   get footage() {
     return this.view.footage;
   }
 
-  /** The sheet on the stage. @returns {Sheet | null} */
+  /** The footage on the stage, for what is asked only where there is one. */
+  get film() {
+    return sure(this.footage);
+  }
+
+  /** The ground of the footage on the stage. */
+  get ground() {
+    return sure(this.view.ground);
+  }
+
+  /**
+   * The sheet on the stage.
+   * @returns {Sheet | null}
+   */
   get sheet() {
     return this.view.sheet;
   }
 
-  /** What is on the stage, as edits name it. @returns {{footage?: number, sheet?: number}} */
+  /**
+   * What is on the stage, as edits name it.
+   * @returns {{footage?: number, sheet?: number}}
+   */
   get source() {
     return this.sheet ? { sheet: this.sheet.id } : { footage: this.footage?.id };
   }
@@ -109,7 +151,10 @@ export class Bench extends EventTarget {
     return this.sourceId === null ? "" : `?source=${this.sourceId}`;
   }
 
-  /** What the page shows, for an answer that tells only what is new. @param {boolean} [cards] whether those are wanted, too */
+  /**
+   * What the page shows, for an answer that tells only what is new.
+   * @param {boolean} [cards] whether those are wanted, too
+   */
   asked(cards = true) {
     const query = new URLSearchParams({ shown: this.shown.join(" ") });
     if (this.sourceId !== null) query.set("source", String(this.sourceId));
@@ -124,7 +169,10 @@ export class Bench extends EventTarget {
     return [...new Set([...this.shows.values()].flat())].sort();
   }
 
-  /** A part of the page shows this of the bodies from now on; what is not here is fetched. @param {string} part @param {string[]} names */
+  /**
+   * A part of the page shows this of the bodies from now on; what is not here is fetched.
+   * @param {string} part @param {string[]} names
+   */
   show(part, names) {
     this.shows.set(part, names);
     this.fetchMissing();
@@ -136,12 +184,18 @@ export class Bench extends EventTarget {
     if (here && this.shown.some((name) => !here.includes(name))) this.fetchView();
   }
 
-  /** The body that the next click marks. @returns {Body | undefined} */
+  /**
+   * The body that the next click marks.
+   * @returns {Body | undefined}
+   */
   get body() {
     return this.view.bodies.find((body) => body.id === this.bodyId) ?? this.view.bodies[0];
   }
 
-  /** The bodies that are marked by clicking, in their order. @returns {Body[]} */
+  /**
+   * The bodies that are marked by clicking, in their order.
+   * @returns {Body[]}
+   */
   get markedBodies() {
     return this.view.bodies.filter((body) => body.kind === "marked");
   }
@@ -152,14 +206,20 @@ export class Bench extends EventTarget {
     return own ?? this.footage?.stride ?? 1;
   }
 
-  /** First and last frame of the motion that is marked: the span, or less of it. @returns {[number, number]} */
+  /**
+   * First and last frame of the motion that is marked: the span, or less of it.
+   * @returns {[number, number]}
+   */
   get motionEnds() {
-    const { first, last } = this.footage;
+    const { first, last } = this.film;
     if (!this.here.marking || !this.body) return [first, last];
     return [Math.max(this.body.first ?? first, first), Math.min(this.body.last ?? last, last)];
   }
 
-  /** Changes whenever another spot is the first that was marked by hand. @param {Body} body */
+  /**
+   * Changes whenever another spot is the first that was marked by hand.
+   * @param {Body} body
+   */
   spotKey(body) {
     const first = body.marks.find(([frame]) => body.qualities[frame] === undefined);
     return first ? first.map((value) => Math.round(value)).join("-") : "";
@@ -172,7 +232,10 @@ export class Bench extends EventTarget {
     this.emit("options");
   }
 
-  /** How far following is, as a notice says. @param {Follow} follow */
+  /**
+   * How far following is, as a notice says.
+   * @param {Follow} follow
+   */
   setFollow(follow) {
     if (follow.footage !== this.footage?.id) return;
     this.stored = { ...this.stored, follow };
@@ -193,7 +256,10 @@ export class Bench extends EventTarget {
     return [...marks.values()].sort((a, b) => a[0] - b[0]);
   }
 
-  /** Go to what a point of a graph belongs to: a frame, or a row. @param {number} owner @param {number} number */
+  /**
+   * Go to what a point of a graph belongs to: a frame, or a row.
+   * @param {number} owner @param {number} number
+   */
   goToPoint(owner, number) {
     if (this.sheet) {
       this.row = number;
@@ -212,7 +278,10 @@ export class Bench extends EventTarget {
     this.emit("frame");
   }
 
-  /** What a fit would come to, without keeping it. @param {Record<string, any>} fit */
+  /**
+   * What a fit would come to, without keeping it.
+   * @param {Record<string, any>} fit
+   */
   async tryFit(fit) {
     const answer = await ask(`/api/studies/${this.view.id}/fits/trial`, { content: fit });
     return answer.ok ? answer.data : { error: answer.error };
@@ -232,7 +301,10 @@ export class Bench extends EventTarget {
     this.showStored();
   }
 
-  /** An edit has its answer: what is stored counts. @param {object} edit */
+  /**
+   * An edit has its answer: what is stored counts.
+   * @param {object} edit
+   */
   answered(edit) {
     if (this.supposed.delete(edit)) this.showStored();
   }
@@ -245,7 +317,7 @@ export class Bench extends EventTarget {
     const overtaken = news.seq < this.stored.seq && (!news.view || sourceOf(news.view) === sourceOf(this.stored));
     if (overtaken) return true;
     if (!news.view && news.since !== this.stored.version) return false;
-    const view = news.view ?? applied(this.stored, news.changes);
+    const view = news.view ?? applied(this.stored, sure(news.changes));
     this.cardsCame = this.takeCards(news.cards);
     const own = (/** @type {View} */ { version, undo, redo, follow }) => JSON.stringify([version, undo, redo, follow]);
     if (own(view) !== own(this.stored)) this.setView(view);
@@ -284,7 +356,10 @@ export class Bench extends EventTarget {
     this.fetchMissing();
   }
 
-  /** A span with other ends takes the stage into it. @param {Footage | null} before @param {Footage | null} now @returns {boolean} whether it moved */
+  /**
+   * A span with other ends takes the stage into it.
+   * @param {Footage | null} before @param {Footage | null} now @returns {boolean} whether it moved
+   */
   followSpan(before, now) {
     if (!before || !now || (before.first === now.first && before.last === now.last)) return false;
     const frame = Math.min(Math.max(this.frame, now.first), now.last);
@@ -293,7 +368,10 @@ export class Bench extends EventTarget {
     return moved;
   }
 
-  /** Fetch the state anew, as seen from a source; without one, from that on the stage. @param {number | string | null} [source] */
+  /**
+   * Fetch the state anew, as seen from a source; without one, from that on the stage.
+   * @param {number | string | null} [source]
+   */
   async fetchView(source = this.sourceId) {
     this.sourceId = source;
     this.fetchAgain = true;
@@ -316,7 +394,10 @@ export class Bench extends EventTarget {
     }
   }
 
-  /** Put another source on the stage. @param {number | string} source */
+  /**
+   * Put another source on the stage.
+   * @param {number | string} source
+   */
   async showSource(source) {
     if (source === this.sourceId) return;
     this.setTool("");
@@ -326,7 +407,10 @@ export class Bench extends EventTarget {
     history.replaceState({}, "", address);
   }
 
-  /** Move the time cursor. @param {number} frame */
+  /**
+   * Move the time cursor.
+   * @param {number} frame
+   */
   goTo(frame) {
     if (!this.footage) return;
     const whole = Math.min(Math.max(Math.round(frame), 0), this.footage.frames - 1);
@@ -336,17 +420,26 @@ export class Bench extends EventTarget {
     this.emit("frame");
   }
 
-  /** Move by the stride, forward or back, past frames that are damaged. @param {number} times */
+  /**
+   * Move by the stride, forward or back, past frames that are damaged.
+   * @param {number} times
+   */
   stepBy(times) {
     this.goTo(this.readable(this.frame + times * this.stride, Math.sign(times)));
   }
 
-  /** Move by single frames, past frames that are damaged. @param {number} frames */
+  /**
+   * Move by single frames, past frames that are damaged.
+   * @param {number} frames
+   */
   stepFrames(frames) {
     this.goTo(this.readable(this.frame + frames, Math.sign(frames)));
   }
 
-  /** The frame itself, or the next one in a direction that is not damaged. @param {number} frame @param {number} way */
+  /**
+   * The frame itself, or the next one in a direction that is not damaged.
+   * @param {number} frame @param {number} way
+   */
   readable(frame, way) {
     const damaged = this.footage?.damaged ?? [];
     while (damaged.includes(frame)) frame += way;
@@ -356,14 +449,16 @@ export class Bench extends EventTarget {
   /** Go on after a mark: to the next body in this frame if they take turns, else to the next frame. */
   goOn() {
     const bodies = this.markedBodies;
-    const place = bodies.indexOf(this.body);
+    const { body } = this;
+    if (!body) return;
+    const place = bodies.indexOf(body);
     if (this.options.inTurn && bodies.length > 1 && place >= 0) {
       this.pickBody(bodies[(place + 1) % bodies.length].id);
       if (place + 1 < bodies.length) return;
     }
     const [, last] = this.motionEnds;
     let next = this.readable(this.frame + this.stride, 1);
-    while (this.options.onlyMissing && next <= last && this.isSettled(this.body, next)) {
+    while (this.options.onlyMissing && next <= last && this.isSettled(body, next)) {
       next = this.readable(next + this.stride, 1);
     }
     if (next <= last) this.goTo(next);
@@ -372,14 +467,17 @@ export class Bench extends EventTarget {
     }
   }
 
-  /** Whether a body has its mark in a frame, or was said to be hidden. @param {Body} body @param {number} frame */
+  /**
+   * Whether a body has its mark in a frame, or was said to be hidden.
+   * @param {Body} body @param {number} frame
+   */
   isSettled(body, frame) {
     return body.hidden.includes(frame) || this.marksOf(body).some(([at]) => at === frame);
   }
 
   /** Go to where marking of the body in turn stopped. */
   goOnFromLast() {
-    const last = this.marksOf(this.body).at(-1)?.[0];
+    const last = this.body && this.marksOf(this.body).at(-1)?.[0];
     const [first, end] = this.motionEnds;
     this.goTo(last === undefined ? first : Math.min(this.readable(last + this.stride, 1), end));
   }
@@ -409,7 +507,10 @@ export class Bench extends EventTarget {
     this.emit("step");
   }
 
-  /** Say something at the stage. @param {string} text */
+  /**
+   * Say something at the stage.
+   * @param {string} text
+   */
   say(text) {
     this.dispatchEvent(new CustomEvent("note", { detail: text }));
   }
@@ -442,7 +543,10 @@ export class Bench extends EventTarget {
   }
 }
 
-/** The source on the stage of a view: a footage by its number, a sheet as "s3". @param {View} view */
+/**
+ * The source on the stage of a view: a footage by its number, a sheet as "s3".
+ * @param {View} view
+ */
 function sourceOf(view) {
   return view.sheet ? `s${view.sheet.id}` : (view.footage?.id ?? null);
 }

@@ -1,9 +1,15 @@
 // The page of straight forms: small graphs side by side; choosing one makes columns, graph and line.
 
 import { ask } from "./asking.js";
+import { byId, part } from "./parts.js";
 const SIZE = [150, 92];
 const EDGE = 6;
 const NAMESPACE = "http://www.w3.org/2000/svg";
+
+/**
+ * A straight form of a series: how it is called, its points and line, and what they come to.
+ * @typedef {{points: number[][], line: number[][], straightness: string, slope: string, intercept: string, left_out: number} & Record<string, any>} Form
+ */
 
 export class Straighten {
   /**
@@ -15,8 +21,8 @@ export class Straighten {
     this.bench = bench;
     this.edits = edits;
     this.graph = graph;
-    this.element = document.getElementById("straight-forms");
-    document.querySelector("[data-straighten]").addEventListener("click", () => (this.element.hidden ? this.open() : this.close()));
+    this.element = byId("straight-forms");
+    part(document, "[data-straighten]").addEventListener("click", () => (this.element.hidden ? this.open() : this.close()));
     this.element.addEventListener("click", (event) => this.click(event));
     bench.addEventListener("step", () => this.close());
   }
@@ -34,7 +40,7 @@ export class Straighten {
     const answer = await ask(`/api/studies/${this.bench.view.id}/straight-forms?${query}`);
     if (!answer.ok) return this.bench.say(answer.error);
     this.asked = { ...series.of, x: graph.x, y: series.y };
-    this.element.replaceChildren(...answer.data.map((form) => card(form, series.colour)));
+    this.element.replaceChildren(...answer.data.map((/** @type {Form} */ form) => card(form, series.colour)));
     this.element.hidden = false;
     this.graph.list.hidden = true;
   }
@@ -48,7 +54,10 @@ export class Straighten {
   }
 }
 
-/** One form with its small graph. @param {any} form @param {string} colour */
+/**
+ * One form with its small graph.
+ * @param {any} form @param {string} colour
+ */
 function card(form, colour) {
   const button = document.createElement("button");
   button.className = "straight-form";
@@ -61,7 +70,7 @@ function card(form, colour) {
   return button;
 }
 
-/** @param {any} form @param {string} colour */
+/** @param {Form} form @param {string} colour */
 function picture(form, colour) {
   const xs = form.points.map(([x]) => x);
   const ys = [...form.points, ...form.line].map(([, y]) => y);

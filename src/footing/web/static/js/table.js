@@ -1,5 +1,7 @@
 // The table of the body in turn: one row for each counting mark, the present frame highlighted.
 
+import { part, sure } from "./parts.js";
+
 const HEAD = 40; // height of the header, which stays in place
 const AHEAD = "200px"; // by which the table is fetched before it comes into view
 
@@ -11,14 +13,16 @@ export class Table {
     this.name = name;
     /** @type {HTMLTableRowElement | null} */
     this.head = null;
-    /** Rows of the table, or null while there is none. @type {HTMLTableSectionElement | null} */
+    /**
+     * Rows of the table, or null while there is none.
+     * @type {HTMLTableSectionElement | null}
+     */
     this.body = null;
     this.isSeen = false;
     for (const event of ["view", "body", "step", "options"]) bench.addEventListener(event, () => this.draw());
     bench.addEventListener("body", () => this.show());
     new IntersectionObserver(([entry]) => this.seen(entry.isIntersecting), { rootMargin: AHEAD }).observe(element);
-    /** @type {HTMLElement} */
-    this.chooser = element.parentElement.querySelector(".columns");
+    this.chooser = part(sure(element.parentElement), ".columns");
     this.chooser.addEventListener("change", () => this.choose());
     bench.addEventListener("frame", () => this.highlight());
     element.addEventListener("click", (event) => this.click(event));
@@ -52,7 +56,7 @@ export class Table {
     this.offer(columns.filter((column) => !column.computed));
     const head = shown.map((place) => columns[place]).map((column) => {
       const cell = document.createElement("th");
-      cell.title = column.note ? `${column.name}. ${column.note}` : column.name;
+      cell.title = column.note ? `${column.name}. ${column.note}` : (column.name ?? "");
       cell.classList.toggle("noted", Boolean(column.note));
       cell.classList.toggle("highlighted", column.highlighted);
       const symbol = Object.assign(document.createElement("i"), { textContent: column.symbol });
@@ -63,41 +67,51 @@ export class Table {
       cell.append(Object.assign(document.createElement("small"), { textContent: column.unit }));
       return cell;
     });
-    if (!this.body) {
+    if (!this.body || !this.head) {
       const table = document.createElement("table");
       this.head = table.createTHead().insertRow();
       this.body = table.createTBody();
       this.element.replaceChildren(table);
     }
     this.head.replaceChildren(Object.assign(document.createElement("th"), { textContent: this.bench.isPicture ? "point" : "frame" }), ...head);
-    while (this.body.rows.length > rows.length) this.body.deleteRow(-1);
+    const present = this.body;
+    while (present.rows.length > rows.length) present.deleteRow(-1);
     rows.forEach((cells, place) => {
-      const line = this.body.rows[place] ?? newLine(this.body);
+      const line = present.rows[place] ?? newLine(present);
       this.fill(line, this.bench.isPicture ? place + 1 : body.counting[place], body.counting[place]);
       while (line.cells.length > shown.length + 1) line.deleteCell(-1);
-      shown.forEach((column, n) => fillCell(line.cells[n + 1] ?? line.insertCell(), cells[column], ends[column].includes(place), columns[column].highlighted));
+      shown.forEach((column, n) => fillCell(line.cells[n + 1] ?? line.insertCell(), cells[column], ends[column].includes(place), Boolean(columns[column].highlighted)));
     });
     this.highlight();
   }
 
-  /** The table of the body can be taken out. @param {import("./state.js").Body | undefined} body */
+  /**
+   * The table of the body can be taken out.
+   * @param {import("./state.js").Body | undefined} body
+   */
   offerFiles(body) {
-    const row = /** @type {HTMLElement} */ (this.element.parentElement.querySelector(".table-out"));
+    const row = /** @type {HTMLElement} */ (part(sure(this.element.parentElement), ".table-out"));
     row.hidden = !body?.counting.length;
     if (row.hidden) return;
-    const path = `/api/studies/${this.bench.view.id}/tables/b${body.id}`;
+    const path = `/api/studies/${this.bench.view.id}/tables/b${body?.id}`;
     /** @type {HTMLElement} */ (row.querySelector("button")).dataset.copyTable = `${path}.tsv`;
     for (const link of row.querySelectorAll("a")) link.href = `${path}.${link.dataset.form}`;
   }
 
-  /** What a line begins with. Of thousands of lines only those that changed are laid out anew. */
+  /**
+   * What a line begins with. Of thousands of lines only those that changed are laid out anew.
+   * @param {HTMLTableRowElement} line @param {number} number @param {number} frame
+   */
   fill(line, number, frame) {
     if (line.dataset.frame !== String(frame)) line.dataset.frame = String(frame);
-    const go = line.cells[0].firstElementChild;
+    const go = sure(line.cells[0].firstElementChild);
     if (go.textContent !== String(number)) go.textContent = String(number);
   }
 
-  /** The columns that can be shown. @param {any[]} columns */
+  /**
+   * The columns that can be shown.
+   * @param {any[]} columns
+   */
   offer(columns) {
     const row = /** @type {HTMLElement} */ (this.chooser.querySelector(".row"));
     const keys = columns.map((column) => column.key).join();
@@ -118,7 +132,7 @@ export class Table {
   choose() {
     const boxes = /** @type {NodeListOf<HTMLInputElement>} */ (this.chooser.querySelectorAll("input"));
     const offered = [...boxes].map((box) => box.value);
-    const kept = this.bench.options.columns.filter((key) => !offered.includes(key));
+    const kept = this.bench.options.columns.filter((/** @type {string} */ key) => !offered.includes(key));
     this.bench.setOption("columns", [...kept, ...[...boxes].filter((box) => box.checked).map((box) => box.value)]);
   }
 

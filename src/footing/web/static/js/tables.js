@@ -1,6 +1,7 @@
 // Tables that come in and go out, formulas while they are typed, and what a stretch of a graph says.
 
 import { ask } from "./asking.js";
+import { byId, part, sure } from "./parts.js";
 const WAIT = 180; // ms after the last key before a formula is tried
 
 export class Tables {
@@ -16,7 +17,10 @@ export class Tables {
     bench.addEventListener("stretch", () => this.showStretch());
   }
 
-  /** The look of a graph for the whole class, as it is once what was just chosen is stored. @param {string} place @param {Record<string, any>} rules */
+  /**
+   * The look of a graph for the whole class, as it is once what was just chosen is stored.
+   * @param {string} place @param {Record<string, any>} rules
+   */
   async layLook(place, rules) {
     await this.edits.tail;
     await this.bench.fetchView();
@@ -24,7 +28,10 @@ export class Tables {
     await this.lay({ ...rules, series_look: graph?.looks[graph.ys[0]] ?? {} });
   }
 
-  /** What a teacher lays down for the class or the lab. @param {object} rules */
+  /**
+   * What a teacher lays down for the class or the lab.
+   * @param {object} rules
+   */
   async lay(rules) {
     const answer = await ask(`/api/studies/${this.bench.view.id}/rules`, { content: rules });
     this.bench.say(answer.ok ? "The whole class has it now." : answer.error);
@@ -45,11 +52,13 @@ export class Tables {
     this.timer = setTimeout(() => this.tryFormula(field), WAIT);
   }
 
-  /** Show a formula as in print, its unit and its first values, or where it is wrong. @param {HTMLInputElement} field */
+  /**
+   * Show a formula as in print, its unit and its first values, or where it is wrong.
+   * @param {HTMLInputElement} field
+   */
   async tryFormula(field) {
-    const form = field.form;
-    /** @type {HTMLElement} */
-    const place = form.querySelector(".formula-echo");
+    const form = sure(field.form);
+    const place = part(form, ".formula-echo");
     if (!field.value.trim()) return place.replaceChildren();
     const value = (/** @type {string} */ name) => /** @type {HTMLInputElement | null} */ (form.elements.namedItem(name))?.value ?? "";
     const { sheet, footage } = this.bench.source;
@@ -74,9 +83,9 @@ export class Tables {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
     if (!button) return;
     const { insert, copyTable, rules } = button.dataset;
-    if ("copyPicture" in button.dataset) this.bench.say(await copyPicture(button.closest("form")));
+    if ("copyPicture" in button.dataset) this.bench.say(await copyPicture(sure(button.closest("form"))));
     if (insert) this.insert(button, insert);
-    else if (rules) this.layLook(button.dataset.graph, JSON.parse(rules));
+    else if (rules) this.layLook(button.dataset.graph ?? "", JSON.parse(rules));
     else if (copyTable) {
       const answer = await ask(copyTable);
       if (!answer.ok) return this.bench.say(answer.error);
@@ -84,40 +93,46 @@ export class Tables {
     }
   }
 
-  /** Put a function or a symbol into the formula beside the list. @param {HTMLElement} button @param {string} what */
+  /**
+   * Put a function or a symbol into the formula beside the list.
+   * @param {HTMLElement} button @param {string} what
+   */
   insert(button, what) {
-    const field = /** @type {HTMLInputElement | null} */ (button.closest("form").querySelector("[data-formula]"));
+    const field = /** @type {HTMLInputElement | null} */ (button.closest("form")?.querySelector("[data-formula]"));
     if (!field) return;
-    const [begin, end] = [field.selectionStart, field.selectionEnd];
+    const [begin, end] = [field.selectionStart ?? 0, field.selectionEnd ?? 0];
     const chosen = field.value.slice(begin, end);
     const inside = what.endsWith("()") ? `${what.slice(0, -1)}${chosen})` : what;
     field.setRangeText(inside, begin, end, "end");
-    if (what.endsWith("()") && !chosen) field.selectionStart = field.selectionEnd = field.selectionEnd - 1;
+    if (what.endsWith("()") && !chosen) field.selectionStart = field.selectionEnd = (field.selectionEnd ?? 1) - 1;
     field.focus();
     field.dispatchEvent(new Event("input", { bubbles: true }));
   }
 
-  /** A pasted table becomes a sheet. @param {SubmitEvent} event */
+  /**
+   * A pasted table becomes a sheet.
+   * @param {SubmitEvent} event
+   */
   async submit(event) {
     const form = /** @type {HTMLFormElement} */ (event.target);
     if (!form.matches("[data-take-table]")) return;
     event.preventDefault();
     const field = /** @type {HTMLTextAreaElement} */ (form.elements.namedItem("text"));
     const said = await takeTable(this.bench, field.value, "pasted table");
-    form.querySelector(".message").textContent = said ?? "";
+    part(form, ".message").textContent = said ?? "";
     if (!said) form.reset();
   }
 
   /** What the stretch that was dragged over says, and what can be done with it. */
   showStretch() {
-    const card = document.getElementById("stretch");
+    const card = byId("stretch");
     const { stretch } = this.bench;
     card.hidden = !stretch;
     if (!stretch) return;
     const series = /** @type {HTMLSelectElement} */ (document.getElementById("stretch-series"));
     series.replaceChildren(...stretch.map((one, place) => new Option(one.name, String(place))));
-    series.parentElement.hidden = stretch.length < 2;
-    card.querySelector(".stretch-rows").replaceChildren(
+    sure(series.parentElement).hidden = stretch.length < 2;
+    part(card, ".stretch-rows").replaceChildren(
       ...stretch.map((one) => {
         const part = document.createElement("article");
         part.append(text("h3", "", one.name), text("p", "soft", one.said));
@@ -159,7 +174,10 @@ function text(tag, className, content) {
   return Object.assign(document.createElement(tag), { className, textContent: content });
 }
 
-/** Copy the picture that a form would take. @param {HTMLFormElement} form @returns {Promise<string>} what came of it */
+/**
+ * Copy the picture that a form would take.
+ * @param {HTMLFormElement} form @returns {Promise<string>} what came of it
+ */
 async function copyPicture(form) {
   const query = new URLSearchParams(/** @type {any} */ (new FormData(form)));
   const answer = await ask(`${form.action}?${query}`, { picture: true });
@@ -170,7 +188,10 @@ async function copyPicture(form) {
   return "The graph is on the clipboard.";
 }
 
-/** Copy a picture as a text with a picture in it, which plain http allows as well. @param {Blob} picture @returns {Promise<boolean>} */
+/**
+ * Copy a picture as a text with a picture in it, which plain http allows as well.
+ * @param {Blob} picture @returns {Promise<boolean>}
+ */
 async function copyInText(picture) {
   const address = await new Promise((done) => {
     const reader = new FileReader();
@@ -178,7 +199,7 @@ async function copyInText(picture) {
     reader.readAsDataURL(picture);
   });
   const put = (/** @type {ClipboardEvent} */ event) => {
-    event.clipboardData.setData("text/html", `<img src="${address}">`);
+    event.clipboardData?.setData("text/html", `<img src="${address}">`);
     event.preventDefault();
     event.stopPropagation();
   };
@@ -188,7 +209,10 @@ async function copyInText(picture) {
   return done;
 }
 
-/** Copy a text; also on plain http, where the newer way is closed. @param {string} content */
+/**
+ * Copy a text; also on plain http, where the newer way is closed.
+ * @param {string} content
+ */
 export function copy(content) {
   const area = Object.assign(document.createElement("textarea"), { value: content });
   area.className = "visually-hidden";

@@ -31,35 +31,47 @@ export class TimeAxis {
 
   /** First and last moment that the axis shows. */
   get domain() {
-    const { times, first, last } = this.bench.footage;
+    const { times, first, last } = this.bench.film;
     if (this.whole || times.length < 2) return [times[0], times.at(-1) || 1];
     const room = ROOM * (times[last] - times[first]);
-    return [Math.max(times[first] - room, times[0]), Math.min(times[last] + room, times.at(-1))];
+    return [Math.max(times[first] - room, times[0]), Math.min(times[last] + room, times[times.length - 1])];
   }
 
-  /** Place of a moment. @param {number} moment */
+  /**
+   * Place of a moment.
+   * @param {number} moment
+   */
   x(moment) {
     const [from, to] = this.domain;
     return LABELS + ((moment - from) / (to - from || 1)) * (this.right - LABELS);
   }
 
-  /** Place of a frame, halves allowed. @param {number} frame */
+  /**
+   * Place of a frame, halves allowed.
+   * @param {number} frame
+   */
   xOf(frame) {
-    const { times } = this.bench.footage;
+    const { times } = this.bench.film;
     const [before, after] = [times[Math.floor(frame)], times[Math.ceil(frame)]];
     return this.x(before + (after - before) * (frame - Math.floor(frame)));
   }
 
-  /** The frame nearest to a point of the window. @param {number} clientX */
+  /**
+   * The frame nearest to a point of the window.
+   * @param {number} clientX
+   */
   frameAt(clientX) {
     return this.frameNear(clientX - this.element.getBoundingClientRect().left);
   }
 
-  /** The frame nearest to a place on the axis. @param {number} x */
+  /**
+   * The frame nearest to a place on the axis.
+   * @param {number} x
+   */
   frameNear(x) {
     const [from, to] = this.domain;
     const moment = from + ((x - LABELS) / (this.right - LABELS)) * (to - from);
-    const { times } = this.bench.footage;
+    const { times } = this.bench.film;
     let low = 0;
     let high = times.length - 1;
     while (high - low > 1) {
@@ -100,8 +112,8 @@ export class TimeAxis {
 
   /** @param {number} y */
   overview(y) {
-    const { times } = this.bench.footage;
-    const whole = times.at(-1) - times[0] || 1;
+    const { times } = this.bench.film;
+    const whole = times[times.length - 1] - times[0] || 1;
     const [from, to] = this.domain;
     const length = this.right - LABELS;
     const start = LABELS + ((from - times[0]) / whole) * length;

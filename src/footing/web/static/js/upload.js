@@ -1,5 +1,6 @@
 // Bringing files in: dropped on the stage or chosen, and those that phones are sending.
 
+import { part } from "./parts.js";
 import { megabytes, sendFile } from "./sending.js";
 import { takeTable } from "./tables.js";
 
@@ -10,22 +11,22 @@ export class Upload {
   /** @param {import("./state.js").Bench} bench @param {HTMLElement} stage */
   constructor(bench, stage) {
     this.bench = bench;
-    /** @type {HTMLElement} */
-    this.drop = stage.querySelector("#drop");
-    /** @type {HTMLInputElement} */
-    this.file = stage.querySelector("#file");
-    /** @type {HTMLElement} */
-    this.list = stage.querySelector("#arrivals");
-    /** The footage whose file is replaced by the next file chosen. @type {string} */
+    this.drop = part(stage, "#drop");
+    this.file = part(stage, "#file", HTMLInputElement);
+    this.list = part(stage, "#arrivals");
+    /**
+     * The footage whose file is replaced by the next file chosen.
+     * @type {string}
+     */
     this.replaces = "";
     for (const name of ["view", "step"]) bench.addEventListener(name, () => this.show());
-    this.file.addEventListener("change", () => this.sendAll([...this.file.files]));
+    this.file.addEventListener("change", () => this.sendAll([...(this.file.files ?? [])]));
     document.addEventListener("click", (event) => this.click(event));
     stage.addEventListener("dragover", (event) => event.preventDefault());
     stage.addEventListener("drop", (event) => {
       event.preventDefault();
       this.replaces = "";
-      this.sendAll([...event.dataTransfer.files]);
+      this.sendAll([...(event.dataTransfer?.files ?? [])]);
     });
     this.show();
   }
@@ -34,7 +35,10 @@ export class Upload {
     this.drop.hidden = Boolean(this.bench.footage || this.bench.sheet);
   }
 
-  /** Buttons of the cards: another source, another file for this one. @param {MouseEvent} event */
+  /**
+   * Buttons of the cards: another source, another file for this one.
+   * @param {MouseEvent} event
+   */
   click(event) {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("[data-choose-file]"));
     if (!button) return;
@@ -55,6 +59,7 @@ export class Upload {
       takeTable(this.bench, file, file.name.replace(TABLE, "")).then((refusal) => (refusal ? line.refuse(refusal) : line.finish()));
       return;
     }
+    /** @type {Record<string, string>} */
     const metadata = this.replaces ? { replaces: this.replaces } : {};
     this.replaces = "";
     const sending = sendFile(file, `/api/studies/${this.bench.view.id}/uploads`, metadata, {
@@ -69,7 +74,10 @@ export class Upload {
     line.stop = () => sending.stop();
   }
 
-  /** What a phone is sending, as the server tells. @param {any} upload */
+  /**
+   * What a phone is sending, as the server tells.
+   * @param {any} upload
+   */
   told(upload) {
     if (!upload.phone) return; // this page, or another tab, shows its own
     const line = this.line(`phone-${upload.id}`, `${upload.name} from a phone`);
@@ -80,7 +88,10 @@ export class Upload {
     } else line.show(upload.received, upload.size);
   }
 
-  /** A new source is shown at once, unless somebody is at work on another. @param {number} made */
+  /**
+   * A new source is shown at once, unless somebody is at work on another.
+   * @param {number} made
+   */
   async arrived(made) {
     const { bench } = this;
     if (!bench.footage || bench.here.showsArrivals) {
@@ -90,7 +101,10 @@ export class Upload {
     if (bench.footage?.id !== made) bench.say("A new source has arrived; it is in the list at Sources.");
   }
 
-  /** The line of a file in the list. @param {string} key @param {string} name */
+  /**
+   * The line of a file in the list.
+   * @param {string} key @param {string} name
+   */
   line(key, name) {
     const present = /** @type {any} */ (this.list.querySelector(`[data-key="${CSS.escape(key)}"]`));
     if (present) return present.line;
@@ -113,7 +127,7 @@ class Line {
   constructor(element) {
     this.element = element;
     this.stop = () => {};
-    this.button = element.querySelector("button");
+    this.button = part(element, "button");
     this.button.hidden = true;
     this.button.addEventListener("click", () => {
       this.stop();
@@ -123,7 +137,7 @@ class Line {
 
   /** @param {string} name @returns {HTMLElement} */
   part(name) {
-    return this.element.querySelector(name);
+    return part(this.element, name);
   }
 
   /** @param {number} sent @param {number} size */

@@ -1,5 +1,6 @@
 // The workbench: puts the parts of the page together.
 
+import { byId, part } from "./parts.js";
 import { Bench } from "./state.js";
 import { CameraPanel } from "./camera.js";
 import { Cards } from "./cards.js";
@@ -29,39 +30,37 @@ import { Upload } from "./upload.js";
 
 const NOTE_STAYS = 6000;
 
-const element = (/** @type {string} */ id) => document.getElementById(id);
-
-const root = element("bench");
-const bench = new Bench(JSON.parse(element("first-view").textContent), root.dataset.step, JSON.parse(root.dataset.place));
-const edits = new Edits(bench, element("saved"));
+const root = byId("bench");
+const bench = new Bench(JSON.parse(byId("first-view").textContent ?? ""), root.dataset.step ?? "", JSON.parse(root.dataset.place ?? "null"));
+const edits = new Edits(bench, byId("saved"));
 const frames = new Frames(bench);
-const stage = new Stage(bench, frames, element("stage"));
+const stage = new Stage(bench, frames, byId("stage"));
 const overlay = new Overlay(bench, stage);
 const things = new Things(bench, overlay, edits);
 const pointing = new Pointing(bench, stage, overlay, things);
-const score = new Score(bench, frames, edits, element("score"));
-const playing = new Playing(bench, frames, element("score"));
-const graph = new Graph(bench, element("graph"));
+const score = new Score(bench, frames, edits, byId("score"));
+const playing = new Playing(bench, frames, byId("score"));
+const graph = new Graph(bench, byId("graph"));
 new FitBoxes(bench, graph, edits);
 const tools = new GraphTools(bench, graph, edits);
-new SheetGrid(bench, edits, element("sheet"));
+new SheetGrid(bench, edits, byId("sheet"));
 new Tables(bench, edits);
 new FitTrial(bench, graph);
 new Straighten(bench, edits, graph);
-const table = new Table(bench, element("table"), element("table-body"));
+const table = new Table(bench, byId("table"), byId("table-body"));
 new Lengths(bench, stage, edits);
-const upload = new Upload(bench, element("stage"));
-new CameraPanel(bench, element("camera"), upload);
-new Cards(bench, edits, element("cards"));
-new Following(bench, edits, overlay, element("cards"));
-new Comparing(bench, stage, element("moments"));
+const upload = new Upload(bench, byId("stage"));
+new CameraPanel(bench, byId("camera"), upload);
+new Cards(bench, edits, byId("cards"));
+new Following(bench, edits, overlay, byId("cards"));
+new Comparing(bench, stage, byId("moments"));
 new Keys({ bench, stage, playing, pointing, edits, tools });
 new Live(bench, edits, upload);
 new PlaceKeeper(bench);
 
 function showUndo() {
-  for (const [id, what] of [["undo", bench.view.undo], ["redo", bench.view.redo]]) {
-    const button = /** @type {HTMLButtonElement} */ (element(id));
+  for (const [id, what] of Object.entries({ undo: bench.view.undo, redo: bench.view.redo })) {
+    const button = byId(id, HTMLButtonElement);
     button.disabled = !what;
     button.title = what ? `${id === "undo" ? "Undo" : "Redo"}: ${what}` : `Nothing to ${id}`;
   }
@@ -69,19 +68,19 @@ function showUndo() {
 
 function showSoundness() {
   const shaky = bench.view.checks.filter((check) => !check.sound);
-  const button = element("soundness-button");
+  const button = byId("soundness-button");
   button.hidden = !bench.view.checks.length;
-  button.querySelector(".count").textContent = `${bench.view.checks.length - shaky.length} · ${shaky.length}`;
+  part(button, ".count").textContent = `${bench.view.checks.length - shaky.length} · ${shaky.length}`;
   button.dataset.sound = String(!shaky.length);
   button.title = `${bench.view.checks.length - shaky.length} sound, ${shaky.length} shaky`;
-  element("soundness-list").replaceChildren(
+  byId("soundness-list").replaceChildren(
     ...bench.view.checks.map((check) => {
       const line = document.createElement("li");
       line.dataset.sound = String(check.sound);
       line.innerHTML = `<span class="bubble" aria-hidden="true"></span><div><b></b> <span class="soft state-word"></span><p></p></div>`;
-      line.querySelector("b").textContent = check.title;
-      line.querySelector(".state-word").textContent = check.sound ? "sound" : "shaky";
-      line.querySelector("p").textContent = check.reason;
+      part(line, "b").textContent = check.title;
+      part(line, ".state-word").textContent = check.sound ? "sound" : "shaky";
+      part(line, "p").textContent = check.reason;
       const go = Object.assign(document.createElement("button"), { className: "button is-small", textContent: "Go there" });
       go.setAttribute("aria-label", `Go to ${check.title}`);
       go.dataset.goTo = check.step;
@@ -94,11 +93,11 @@ function showSoundness() {
 
 function showSteps() {
   for (const link of document.querySelectorAll(".rail a")) {
-    const { step, name, sheetName } = /** @type {HTMLElement} */ (link).dataset;
+    const { step = "", name = "", sheetName } = /** @type {HTMLElement} */ (link).dataset;
     const state = bench.view.steps?.[step] ?? "untouched";
-    /** @type {HTMLElement} */ (link.querySelector(".state")).dataset.state = state;
-    link.querySelector(".state-text").textContent = state;
-    link.querySelector(".step-name").textContent = (bench.sheet && sheetName) || name;
+    /** @type {HTMLElement} */ (part(link, ".state")).dataset.state = state;
+    part(link, ".state-text").textContent = state;
+    part(link, ".step-name").textContent = (bench.sheet && sheetName) || name;
     if (step === bench.step) {
       link.setAttribute("aria-current", "step");
       root.dataset.room = /** @type {HTMLElement} */ (link).dataset.room;
@@ -114,25 +113,25 @@ function showSteps() {
 /** Which body the next click marks, in which frame; always in view while marking. */
 function showTurn() {
   const { body, here, frame, isPicture } = bench;
-  const turn = element("turn");
+  const turn = byId("turn");
   turn.hidden = !here.marking || !body || !bench.footage;
-  if (turn.hidden) return;
-  turn.querySelector("path").setAttribute("d", body.path);
-  turn.querySelector("path").setAttribute("fill", body.colour);
-  turn.querySelector("b").textContent = body.name;
+  if (turn.hidden || !body) return;
+  part(turn, "path").setAttribute("d", body.path);
+  part(turn, "path").setAttribute("fill", body.colour);
+  part(turn, "b").textContent = body.name;
   const marked = bench.marksOf(body).some(([at]) => at === frame);
   const says = body.kind !== "marked" ? "follows from its bodies" : bench.tool ? "waits for the other tool" : isPicture ? "gets the next point" : body.hidden.includes(frame) ? "is said to be hidden here" : body.aside.includes(frame) ? "is marked here, but set aside" : marked ? "is marked here; a click moves it" : "is marked by the next click";
-  turn.querySelector("span").textContent = says;
-  const spot = turn.querySelector("img");
+  part(turn, "span").textContent = says;
+  const spot = part(turn, "img", HTMLImageElement);
   const wanted = body.marks.length && !body.background ? `/api/studies/${bench.view.id}/bodies/${body.id}/spot.jpg?of=${bench.spotKey(body)}` : "";
   spot.hidden = !wanted || body.kind !== "marked";
   if (wanted && spot.getAttribute("src") !== wanted) spot.src = wanted;
   spot.alt = spot.title = body.spot || `The spot of ${body.name} that is marked`;
-  turn.querySelector("i").textContent = body.spot;
+  part(turn, "i").textContent = body.spot;
 }
 
 function showNote(/** @type {string} */ text) {
-  const note = element("stage-note");
+  const note = byId("stage-note");
   note.textContent = text;
   note.hidden = !text;
   clearTimeout(Number(note.dataset.timer));
@@ -144,59 +143,59 @@ function goToStep(/** @type {string} */ step) {
   requestAnimationFrame(() => stage.resize());
 }
 
-document.querySelector(".rail").addEventListener("click", (event) => {
+part(document, ".rail").addEventListener("click", (event) => {
   const link = /** @type {HTMLAnchorElement} */ (/** @type {Element} */ (event.target).closest("a"));
   const mouse = /** @type {MouseEvent} */ (event);
   if (!link || mouse.ctrlKey || mouse.metaKey) return;
   event.preventDefault();
   history.pushState({}, "", link.href);
-  goToStep(link.dataset.step);
+  goToStep(link.dataset.step ?? "");
 });
-window.addEventListener("popstate", () => goToStep(location.pathname.split("/").at(-1)));
+window.addEventListener("popstate", () => goToStep(location.pathname.split("/").at(-1) ?? ""));
 
-element("soundness-button").addEventListener("click", () => {
-  const panel = element("soundness");
+byId("soundness-button").addEventListener("click", () => {
+  const panel = byId("soundness");
   panel.hidden = !panel.hidden;
-  element("soundness-button").setAttribute("aria-expanded", String(!panel.hidden));
+  byId("soundness-button").setAttribute("aria-expanded", String(!panel.hidden));
 });
-element("soundness-list").addEventListener("click", (event) => {
+byId("soundness-list").addEventListener("click", (event) => {
   const { goTo, number } = /** @type {HTMLElement} */ (event.target).dataset;
   const link = goTo && /** @type {HTMLElement} */ (document.querySelector(`.rail a[data-step="${goTo}"]`));
   if (link) link.click();
   if (number) bench.goToPoint(-1, Number(number));
 });
-element("undo").addEventListener("click", () => edits.send({ kind: "undo" }));
-element("redo").addEventListener("click", () => edits.send({ kind: "redo" }));
-element("back").addEventListener("click", () => bench.stepBy(-1));
-element("forward").addEventListener("click", () => bench.stepBy(1));
-element("zoom-in").addEventListener("click", () => stage.zoom(1));
-element("zoom-out").addEventListener("click", () => stage.zoom(-1));
-element("zoom-fit").addEventListener("click", () => stage.fit());
-element("projector").addEventListener("click", () => setProjector(!document.documentElement.matches(".projector")));
+byId("undo").addEventListener("click", () => edits.send({ kind: "undo" }));
+byId("redo").addEventListener("click", () => edits.send({ kind: "redo" }));
+byId("back").addEventListener("click", () => bench.stepBy(-1));
+byId("forward").addEventListener("click", () => bench.stepBy(1));
+byId("zoom-in").addEventListener("click", () => stage.zoom(1));
+byId("zoom-out").addEventListener("click", () => stage.zoom(-1));
+byId("zoom-fit").addEventListener("click", () => stage.fit());
+byId("projector").addEventListener("click", () => setProjector(!document.documentElement.matches(".projector")));
 
-element("stage").addEventListener("click", (event) => {
+byId("stage").addEventListener("click", (event) => {
   const text = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("[data-type-at]"));
-  if (text) /** @type {HTMLInputElement} */ (document.querySelector(text.dataset.typeAt))?.select();
+  if (text) /** @type {HTMLInputElement | null} */ (document.querySelector(text.dataset.typeAt ?? ""))?.select();
 });
-element("lane-choice").addEventListener("change", (event) => {
+byId("lane-choice").addEventListener("change", (event) => {
   bench.setOption("lanes", /** @type {HTMLSelectElement} */ (event.target).value);
 });
-element("lane-tall").addEventListener("click", () => bench.setOption("tall", !bench.options.tall));
+byId("lane-tall").addEventListener("click", () => bench.setOption("tall", !bench.options.tall));
 function showLaneChoice() {
-  /** @type {HTMLSelectElement} */ (element("lane-choice")).value = bench.options.lanes;
-  element("lane-tall").setAttribute("aria-pressed", String(bench.options.tall));
+  /** @type {HTMLSelectElement} */ (byId("lane-choice")).value = bench.options.lanes;
+  byId("lane-tall").setAttribute("aria-pressed", String(bench.options.tall));
 }
-element("large-graph").addEventListener("click", () => bench.setOption("largeGraph", !bench.options.largeGraph));
+byId("large-graph").addEventListener("click", () => bench.setOption("largeGraph", !bench.options.largeGraph));
 function showLarge() {
   root.dataset.large = String(bench.options.largeGraph);
-  element("large-graph").setAttribute("aria-pressed", String(bench.options.largeGraph));
+  byId("large-graph").setAttribute("aria-pressed", String(bench.options.largeGraph));
   window.dispatchEvent(new Event("resize"));
 }
 bench.addEventListener("options", showLarge);
 showLarge();
 bench.addEventListener("options", showLaneChoice);
 showLaneChoice();
-element("go-to").addEventListener("change", (event) => {
+byId("go-to").addEventListener("change", (event) => {
   const input = /** @type {HTMLInputElement} */ (event.target);
   const last = (bench.footage?.frames ?? 1) - 1;
   const frame = Number(input.value);
@@ -208,7 +207,7 @@ element("go-to").addEventListener("change", (event) => {
 
 function setProjector(/** @type {boolean} */ on) {
   document.documentElement.classList.toggle("projector", on);
-  element("projector").setAttribute("aria-pressed", String(on));
+  byId("projector").setAttribute("aria-pressed", String(on));
   localStorage.setItem("projector", String(on));
 }
 
@@ -220,7 +219,7 @@ bench.addEventListener("note", (event) => showNote(/** @type {CustomEvent} */ (e
 const kindOnStage = () => (bench.sheet ? "sheet" : (bench.footage?.kind ?? ""));
 const onStage = () => {
   const { footage, view } = bench;
-  return view.sheet ? `s${view.sheet.id}` : footage ? [footage.id, footage.content, view.ground.quarter, view.ground.mirror].join() : "";
+  return view.sheet ? `s${view.sheet.id}` : footage ? [footage.id, footage.content, view.ground?.quarter, view.ground?.mirror].join() : "";
 };
 let shown = onStage();
 bench.addEventListener("view", () => {

@@ -18,7 +18,10 @@ export const graph = {
   },
 };
 
-/** Take a tool, or lay it down again. @param {string} tool */
+/**
+ * Take a tool, or lay it down again.
+ * @param {string} tool
+ */
 function takes(tool) {
   return (/** @type {import("./index.js").Hands} */ { bench }) => {
     bench.setTool(bench.tool === tool ? "" : tool);

@@ -3,7 +3,7 @@
 /** @type {import("./index.js").StepModule} */
 export const mark = {
   layers: ({ bench, ground, bodies }) => [
-    ...(bench.view.ground.zero_placed ? [ground.axes(false)] : []),
+    ...(bench.ground.zero_placed ? [ground.axes(false)] : []),
     ...bodies.vectors(),
     ...bodies.marks({ small: false }),
     ...bodies.ghost(),
@@ -30,7 +30,7 @@ function removeMark({ bench, edits }) {
   const { body } = bench;
   if (!bench.footage || !body) return false;
   const marks = bench.marksOf(body);
-  const number = bench.isPicture ? marks.at(-1)?.[0] : bench.frame;
+  const number = bench.isPicture ? (marks.at(-1)?.[0] ?? -1) : bench.frame;
   const said = body.hidden.includes(number) || body.doubts.some(([at]) => at === number);
   if (!said && !marks.some(([at]) => at === number)) return false;
   edits.send({ kind: "remove_mark", body: body.id, frame: number });
@@ -40,7 +40,7 @@ function removeMark({ bench, edits }) {
 /** @param {import("./index.js").Hands} hands */
 function setAside({ bench, edits }) {
   const { body } = bench;
-  if (!isMarkedInFrames(bench)) return false;
+  if (!body || !isMarkedInFrames(bench)) return false;
   const aside = !body.aside.includes(bench.frame);
   edits.send({ kind: "set_mark_aside", body: body.id, frame: bench.frame, aside });
   return true;
@@ -48,8 +48,9 @@ function setAside({ bench, edits }) {
 
 /** @param {import("./index.js").Hands} hands */
 function hideBody({ bench, edits }) {
-  if (!isMarkedInFrames(bench)) return false;
-  edits.send({ kind: "hide_body", body: bench.body.id, frame: bench.frame });
+  const { body } = bench;
+  if (!body || !isMarkedInFrames(bench)) return false;
+  edits.send({ kind: "hide_body", body: body.id, frame: bench.frame });
   bench.goOn();
   return true;
 }
