@@ -95,7 +95,7 @@ class Hands:
         self.is_saved()
 
     def sets_span(self, first: int, last: int, stride: int = 1) -> None:
-        form = self.page.locator("#card-span form")
+        form = self.card("span").locator("form")
         for name, value in (("first", first), ("last", last), ("stride", stride)):
             field = form.locator(f"[name={name}]")
             if field.input_value() != str(value):
@@ -193,7 +193,12 @@ class Hands:
         return view
 
     def card(self, name: str) -> Locator:
-        return self.page.locator(f"#card-{name}")
+        """A card, opened where it was folded."""
+        card = self.page.locator(f"#card-{name}")
+        folded = card.locator("details.fold:not([open]) > summary")
+        if folded.count():
+            folded.click()
+        return card
 
 
 def number_of(text: str) -> float:

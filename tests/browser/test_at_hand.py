@@ -189,7 +189,7 @@ def test_a_sheet_read_by_eye_shows_the_time_of_each_row(
     bench: Hands, tab: Tab, footage: int
 ) -> None:
     bench.goes_to("sources")
-    form = bench.page.locator('form[data-kind="read_by_eye"]')
+    form = bench.card("sheet-in").locator('form[data-kind="read_by_eye"]')
     form.locator("[name=name]").fill("ruler")
     form.locator("button", has_text="Make its sheet").click()
     expect(form).to_contain_text("“ruler”")

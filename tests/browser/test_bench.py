@@ -191,7 +191,7 @@ def test_an_axis_that_hides_its_zero_says_so(bench: Hands, sled: Tab) -> None:
 @pytest.mark.parametrize("typed", ["0", "-2", "tall", ""])
 def test_a_bad_length_is_refused_at_its_field(bench: Hands, typed: str) -> None:
     bench.goes_to("ground")
-    form = bench.page.locator(".known")
+    form = bench.card("lengths").locator(".known")
     field = form.locator("[name=length]")
     field.fill(typed)
     field.press("Tab")
@@ -233,11 +233,27 @@ def test_what_is_dragged_is_shown_at_once_and_what_is_stored_in_the_end(bench: H
     assert bench.state()["ground"]["zero"] == pytest.approx(beyond, abs=1)
 
 
+def test_what_is_chosen_while_an_answer_is_on_its_way_stays_chosen(bench: Hands) -> None:
+    page = bench.page
+    held: list[Route] = []
+    page.route("**/edits*", lambda route: held.append(route))
+    choices = page.locator("#fit-choices")
+    choices.locator("[name=curve]").select_option("cubic")
+    with page.expect_request("**/edits*"):
+        choices.get_by_role("button", name="Fit").click()
+    choices.locator("[name=curve]").select_option("line")
+    held[0].continue_()
+    bench.is_saved()
+    expect(page.locator(".fit")).to_have_count(2)
+    assert [fit["curve"] for fit in bench.state()["fits"]] == ["quadratic", "cubic"]
+    expect(choices.locator("[name=curve]")).to_have_value("line")
+
+
 def test_numbers_follow_the_ground_at_once(bench: Hands) -> None:
     bench.goes_to("ground")
     page = bench.page
     before = bench.state()["fits"][0]["readings"][0]["text"]
-    page.locator("[name=flip_x]").check()
+    bench.card("axes").locator("[name=flip_x]").check()
     bench.is_saved()
     page.locator("[data-open-length]").click()
     form = page.locator("#length-form")

@@ -41,7 +41,7 @@ async () => {
 
 
 def take(hands: Hands, text: str) -> None:
-    form = hands.page.locator("[data-take-table]")
+    form = hands.card("sheet-in").locator("[data-take-table]")
     form.locator("textarea").fill(text)
     form.locator("button").click()
     expect(hands.page.locator("#sheet")).to_have_attribute("data-ready", "true")
@@ -358,7 +358,7 @@ def test_a_mark_is_set_aside_with_its_reason_and_digits_are_chosen(
     page.get_by_role("button", name="Take back in").click()
     expect(why).to_have_count(0)
     sources.goes_to("graph")
-    page.locator(".sheet-column summary", has_text="Digits").click()
+    sources.card("columns").locator("summary", has_text="Digits").click()
     digits = page.get_by_label("Digits of position x", exact=True)
     digits.fill("1")
     digits.press("Tab")

@@ -64,8 +64,7 @@ def test_four_corners_make_an_oblique_view(sources: Hands, films: Path) -> None:
     page = sources.page
     sources.uploads(numbered_film(films / "slanted.mp4", frames=5))
     sources.goes_to("ground")
-    sources.card("plane").locator("summary").click()
-    page.locator('[data-tool="plane"]').click()
+    sources.card("plane").locator('[data-tool="plane"]').click()
     for corner in ([60, 150], [260, 140], [220, 60], [90, 64]):
         sources.clicks(corner)
         page.wait_for_timeout(320)  # slower than a double click
@@ -96,7 +95,6 @@ def test_a_background_spot_is_followed_on_request(
     sources.sets_span(30, 45)
     sources.goes_to("ground")
     card = sources.card("steady")
-    card.locator("summary").click()
     card.locator("[name=name]").fill("spruce")
     card.get_by_role("button", name="Add").click()
     expect(card).to_contain_text("0 marks")
@@ -150,3 +148,31 @@ def test_a_known_length_says_how_sure_it_is_while_it_is_drawn(sources: Hands, fi
     form.locator("[name=unit]").fill("sled")
     form.locator("button").click()
     expect(sources.card("lengths")).to_contain_text("sled")
+
+
+def test_what_is_done_folds_to_a_line_that_says_how_it_stands(sources: Hands, clips: Path) -> None:
+    page = sources.page
+    sources.uploads(clips / "sled-run.mp4")
+    sources.goes_to("ground")
+    axes = page.locator("#card-axes details.fold")
+    expect(axes).to_have_attribute("open", "")
+    lengths = page.locator("#card-lengths details.fold")
+    sources.draws_known_length([300, 400], [400, 400], "2.00")
+    expect(lengths).not_to_have_attribute("open", "")
+    expect(lengths.locator(".card-state")).to_have_text("1 px is 20.0 mm")
+    sources.places_zero([300, 400])
+    expect(axes).not_to_have_attribute("open", "")
+    expect(axes.locator(".card-state")).to_have_text("zero at (300.0, 400.0) px")
+    sources.steps_to(5)
+    page.get_by_role("button", name="At this frame").click()
+    sources.is_saved()
+    angle = sources.card("axes").locator("[name=angle]")  # somebody looks again
+    angle.fill("12")
+    angle.press("Enter")
+    sources.is_saved()
+    expect(angle).to_be_visible()  # and is not interrupted
+    page.reload()
+    expect(axes.locator(".card-state")).to_have_text("zero at (300.0, 400.0) px, turned 12°")
+    expect(angle).to_be_hidden()
+    side = page.locator(".side")
+    assert side.evaluate("side => side.scrollHeight - side.clientHeight") == 0

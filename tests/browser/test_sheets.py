@@ -39,7 +39,7 @@ def sheet_is_here(hands: Hands) -> None:
 
 
 def pastes(hands: Hands, text: str) -> None:
-    form = hands.page.locator("[data-take-table]")
+    form = hands.card("sheet-in").locator("[data-take-table]")
     form.locator("textarea").fill(text)
     form.locator("button").click()
     expect(form.locator(".message")).to_have_text("")
@@ -256,7 +256,7 @@ def test_fits_over_passages_before_and_after_a_bounce(empty: Hands) -> None:
 def test_what_a_rule_shows_is_read_by_eye_frame_after_frame(empty: Hands, plain_film: Path) -> None:
     page = empty.page
     empty.uploads(plain_film)
-    form = page.locator('[data-kind="read_by_eye"]')
+    form = empty.card("sheet-in").locator('[data-kind="read_by_eye"]')
     form.locator("[name=name]").fill("ruler")
     form.locator("[name=unit]").fill("cm")
     form.get_by_role("button", name="Make its sheet").click()
@@ -437,7 +437,7 @@ def test_what_is_typed_stays_in_its_field_when_cards_come_anew(empty: Hands, wor
     page = empty.page
     pastes(empty, "a;b\n1;2")
     empty.goes_to("mark")
-    form = page.locator('form[data-kind="set_quantity"][data-clear]')
+    form = empty.card("quantities").locator('form[data-kind="set_quantity"][data-clear]')
     form.scroll_into_view_if_needed()
     for symbol, value in (("M", "0.25"), ("R", "0.125")):
         form.locator("[name=symbol]").fill(symbol)

@@ -262,7 +262,7 @@ def test_two_sources_and_the_ground_of_the_first_for_the_second(
 def test_a_file_that_lies_sideways_is_turned_by_hand(sources: Hands, films: Path) -> None:
     page = sources.page
     sources.uploads(numbered_film(films / "sideways.mp4", frames=5))
-    page.locator("#card-footage [name=quarter]").select_option("90")
+    sources.card("footage").locator("[name=quarter]").select_option("90")
     sources.is_saved()
     sources.goes_to("ground")
     sources.places_zero([30, 40])

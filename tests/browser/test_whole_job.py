@@ -116,7 +116,7 @@ def test_sled_run_with_turned_axes(open_tab: OpenTab, world: World, clips: Path)
     assert pointer is not None
     x, y = pointer["x"] + pointer["width"] / 2, pointer["y"] + pointer["height"] / 2
     hands.drags((x, y), (x - 4, y + 14))
-    angle = page.locator("#card-axes [name=angle]")
+    angle = hands.card("axes").locator("[name=angle]")
     expect(angle).to_have_value(re.compile(r"−1[3-8](\.\d)?"))
     angle.fill("-12")
     angle.press("Tab")

@@ -172,7 +172,7 @@ def test_what_each_card_reads_of_the_state_is_found(filmed: Tab) -> None:
             assert parts_read(card.template) <= state
     assert {"findings", "columns"} <= parts_read("_card_findings.html")
     assert {"fits", "graphs", "passages"} <= parts_read("_card_fits.html")  # some by way of others
-    assert {"graphs", "quantities", "sheet"} <= parts_read("_fit_line.html")
+    assert {"graphs", "quantities", "sheet"} <= parts_read("_card_line.html")
 
 
 def test_a_page_gets_the_parts_of_bodies_that_it_shows(

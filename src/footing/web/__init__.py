@@ -3,7 +3,8 @@
 - `app`: puts it together; `errors`: one place that turns an error into JSON or a page
 - `security`: sign-in, and every decision about who may see what
 - `pages`: HTML; `api`: JSON, frames and uploads
-- `steps`: the steps of the workbench; `cards`: their HTML; `news`: what a page is told
+- `steps`: the steps of the workbench; `cards`: their HTML, by what each `reads` and the
+  `card_states` that headings say; `news`: what a page is told
 - `templates`, `static`: Jinja templates (fragments begin with an underscore), styles and scripts;
   `templating`; `phone_code` for a phone to scan
 - `live`: what happens elsewhere; `health` of the whole

@@ -20,11 +20,9 @@ from footing.studies.shapes import SharedShape, StateShape
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
 from footing.web.reads import reads_the_same
-from footing.web.steps import cards_of
+from footing.web.steps import FIT_LINE, Card, cards_of
 from footing.web.templating import templates
 
-# what stands above the graph comes with the cards of Graph, and belongs elsewhere on the page
-_LINE_KEY, _LINE = "line", "_fit_line.html"
 _LASTING = {  # what never changes while the program runs
     "quantities": QUANTITIES,
     "curves": CURVES,
@@ -82,19 +80,27 @@ def cards(
         context = _context(step, view, besides)
         known = before if before and before.besides == digest else None
         html: dict[str, str] = {}
-        for key, template in _templates(step, view):
-            if known and seen and key in known.html and reads_the_same(template, seen, view):
-                html[key] = known.html[key]
+        for card in _cards(step, view):
+            if known and seen and card.key in known.html and _is_the_same(card, seen, view):
+                html[card.key] = known.html[card.key]
             else:
-                html[key] = _rendered(template, context)
-        order = [key for key in html if key != _LINE_KEY]
+                html[card.key] = _rendered(card, view, context)
+        order = [key for key in html if key != FIT_LINE.key]
         return Cards(version, view["version"], order, html, digest)
 
     return shelf.shared(f"cards {version}", make)
 
 
-def _rendered(template: str, context: dict[str, Any]) -> str:
-    return templates.get_template(template).render(context)
+def _is_the_same(card: Card, seen: SharedShape, view: StateShape) -> bool:
+    """Whether a card shows the same of two states."""
+    says = card.says
+    alike = says is None or (card.there(seen) and says(seen) == says(view))
+    return alike and reads_the_same(card.template, seen, view)
+
+
+def _rendered(card: Card, view: StateShape, context: dict[str, Any]) -> str:
+    of_card = {"card": card.key, "state": card.says(view) if card.says else None}
+    return templates.get_template(card.template).render(context | of_card)
 
 
 def cards_before(study_id: int, version: str | None) -> Cards | None:
@@ -105,11 +111,10 @@ def cards_before(study_id: int, version: str | None) -> Cards | None:
     return known
 
 
-def _templates(step: Step, view: StateShape) -> Iterable[tuple[str, str]]:
-    for card in cards_of(step, view):
-        yield card.key, card.template
+def _cards(step: Step, view: StateShape) -> Iterable[Card]:
+    yield from cards_of(step, view)
     if step == Step.GRAPH:
-        yield _LINE_KEY, _LINE
+        yield FIT_LINE
 
 
 def _context(step: Step, view: StateShape, besides: dict[str, Any]) -> dict[str, Any]:

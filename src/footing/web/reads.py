@@ -113,7 +113,7 @@ def _trees(template: str) -> Iterator[nodes.Template]:
     source, _, _ = templates.env.loader.get_source(templates.env, template)  # type: ignore[union-attr]
     tree = templates.env.parse(source)
     yield tree
-    for other in tree.find_all((nodes.Include, nodes.FromImport)):
+    for other in tree.find_all((nodes.Include, nodes.FromImport, nodes.Extends)):
         name = getattr(other, "template", None)
         if isinstance(name, nodes.Const):
             yield from _trees(str(name.value))

@@ -11,6 +11,8 @@ from typing import Literal
 
 from footing.studies.shapes import SharedShape
 from footing.studies.steps import Step
+from footing.web import card_states
+from footing.web.card_states import CardState
 
 
 def _always(_view: SharedShape) -> bool:
@@ -45,6 +47,10 @@ def _has_bodies(view: SharedShape) -> bool:
     return bool(view["bodies"])
 
 
+def _has_passages(view: SharedShape) -> bool:
+    return _is_sheet(view) or _is_film(view)
+
+
 def _has_findings(view: SharedShape) -> bool:
     return bool(view["findings"])
 
@@ -59,10 +65,15 @@ def _read_by_eye(view: SharedShape) -> bool:
 
 @dataclass(frozen=True)
 class Card:
-    """A card, and what the state must be like for it to be there."""
+    """A card.
+
+    there : whether it is there, as the state is
+    says : what its heading says when it is folded; None for a card that does not fold
+    """
 
     key: str
     there: Callable[[SharedShape], bool] = _always
+    says: Callable[[SharedShape], CardState] | None = None
 
     @property
     def template(self) -> str:
@@ -99,6 +110,8 @@ class RailStep:
 
 
 _NO_SOURCE = Card("no_source", _has_none)
+# what stands above the graph comes with the cards of Graph, and belongs elsewhere on the page
+FIT_LINE = Card("line")
 
 RAIL: tuple[RailStep, ...] = (
     RailStep(
@@ -108,10 +121,10 @@ RAIL: tuple[RailStep, ...] = (
         "stage",
         (
             Card("sources"),
-            Card("footage", _is_footage),
-            Card("span", _is_film),
+            Card("footage", _is_footage, card_states.footage),
+            Card("span", _is_film, card_states.span),
             Card("phone", lambda view: not view["sheet"]),
-            Card("sheet_in"),
+            Card("sheet_in", says=card_states.sheet_in),
             Card("guide"),
         ),
     ),
@@ -123,14 +136,14 @@ RAIL: tuple[RailStep, ...] = (
         (
             _NO_SOURCE,
             Card("no_ground", _is_sheet),
-            Card("lengths", _is_footage),
-            Card("axes", _is_footage),
-            Card("clock", _is_film),
+            Card("lengths", _is_footage, card_states.lengths),
+            Card("axes", _is_footage, card_states.axes),
+            Card("clock", _is_film, card_states.clock),
             Card("sense", _is_footage),
-            Card("up", _is_footage),
-            Card("plane", _is_footage),
-            Card("steady", _is_film),
-            Card("fine", _is_footage),
+            Card("up", _is_footage, card_states.up),
+            Card("plane", _is_footage, card_states.plane),
+            Card("steady", _is_film, card_states.steady),
+            Card("fine", _is_footage, card_states.fine),
         ),
     ),
     RailStep(
@@ -140,7 +153,8 @@ RAIL: tuple[RailStep, ...] = (
         "marks",
         (
             _NO_SOURCE,
-            Card("columns", _is_sheet),
+            Card("columns", _is_sheet, card_states.columns),
+            Card("quantities", _is_sheet, card_states.quantities),
             Card("rows", _is_sheet),
             Card("bodies", _is_footage),
             Card("eye", _read_by_eye),
@@ -169,8 +183,9 @@ RAIL: tuple[RailStep, ...] = (
             Card("graph", _has_source),
             Card("fits", _has_source),
             Card("findings", _both(_has_source, _has_no_findings)),
-            Card("passages", lambda view: _is_sheet(view) or _is_film(view)),
-            Card("columns", _is_footage),
+            Card("passages", _has_passages, card_states.passages),
+            Card("columns", _is_footage, card_states.columns),
+            Card("quantities", _is_footage, card_states.quantities),
         ),
         (
             Key(("Q",), "slope at a point"),

@@ -118,7 +118,9 @@ export class Cards {
     const fresh = document.createElement("template");
     fresh.innerHTML = html ?? "";
     for (const one of [fresh.content, place]) nameFields(one);
+    const before = doneIn(place);
     Idiomorph.morph(place, [...fresh.content.childNodes], { morphStyle: "innerHTML" });
+    fold(place, before);
   }
 
   /** Where a card names the frame that is shown. */
@@ -222,14 +224,17 @@ export class Cards {
   /** @param {HTMLFormElement} form */
   async send(form) {
     const message = /** @type {HTMLElement} */ (form.querySelector(".message"));
+    const sent = new Map([...form.elements].map((input) => [input, this.unsent.get(input)]));
     const answer = await this.edits.send({ kind: form.dataset.kind, ...fields(form), ...this.present(form.dataset.with) }, message);
+    // what was typed or chosen while the answer was on its way is not part of it
+    const answered = [...form.elements].filter((input) => this.unsent.get(input) === sent.get(input));
     for (const input of form.elements) {
       const wrong = !answer.ok && answer.field === /** @type {HTMLInputElement} */ (input).name;
       input.toggleAttribute("aria-invalid", wrong);
     }
-    if (answer.ok) for (const input of form.elements) this.unsent.delete(input);
+    if (answer.ok) for (const input of answered) this.unsent.delete(input);
     if (answer.ok) this.showAsStored(form);
-    if (answer.ok && "clear" in form.dataset) form.reset();
+    if (answer.ok && "clear" in form.dataset && answered.length === form.elements.length) form.reset();
     if (answer.ok && form.dataset.kind === "add_body") /** @type {HTMLElement} */ (document.activeElement)?.blur(); // the keys mark again
     if (answer.ok && "stepOn" in form.dataset) this.bench.stepBy(1);
   }
@@ -399,4 +404,23 @@ function stretchOf(bench) {
   const first = bench.stretch?.[Number(chosen.value)];
   if (!first) return {};
   return { ...first.of, x: first.x, y: first.y, points: first.numbers };
+}
+
+/**
+ * Whether the card in a place asks for nothing more; null where it does not fold.
+ * @param {Element} place
+ */
+function doneIn(place) {
+  const card = /** @type {HTMLDetailsElement | null} */ (place.querySelector("details.fold"));
+  return card && card.dataset.done;
+}
+
+/**
+ * A card that has just been done folds, unless somebody is still in it; one that asks for something again opens.
+ * @param {Element} place @param {string | null | undefined} before whether it was done
+ */
+function fold(place, before) {
+  const card = /** @type {HTMLDetailsElement | null} */ (place.querySelector("details.fold"));
+  if (!card || !before || card.dataset.done === before) return;
+  card.open = card.dataset.done !== "true" || card.contains(document.activeElement);
 }

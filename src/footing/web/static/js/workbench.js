@@ -175,7 +175,10 @@ byId("projector").addEventListener("click", () => setProjector(!document.documen
 
 byId("stage").addEventListener("click", (event) => {
   const text = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("[data-type-at]"));
-  if (text) /** @type {HTMLInputElement | null} */ (document.querySelector(text.dataset.typeAt ?? ""))?.select();
+  const field = text && /** @type {HTMLInputElement | null} */ (document.querySelector(text.dataset.typeAt ?? ""));
+  const fold = field?.closest("details");
+  if (fold) fold.open = true;
+  field?.select();
 });
 byId("lane-choice").addEventListener("change", (event) => {
   bench.setOption("lanes", /** @type {HTMLSelectElement} */ (event.target).value);

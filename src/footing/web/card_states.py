@@ -1,0 +1,129 @@
+"""What the heading of a card says when the card is folded, and whether there is nothing left to do.
+
+What is done folds; a card that asks for something is open.
+"""
+
+from dataclasses import dataclass
+
+from footing.studies.shapes import GroundShape, SharedShape
+
+
+@dataclass(frozen=True)
+class CardState:
+    """What stands beside the heading, and whether the card is done."""
+
+    text: str
+    done: bool
+
+
+def footage(view: SharedShape) -> CardState:
+    """Which file it is; open while there is something to be said of it."""
+    film = view["footage"]
+    assert film is not None
+    return CardState(film["name"], done=not film["notes"])
+
+
+def span(view: SharedShape) -> CardState:
+    """Which frames count; open until somebody has chosen them."""
+    film = view["footage"]
+    assert film is not None
+    first, last, stride = film["first"], film["last"], film["stride"]
+    text = f"frames {first} … {last}" + (f", every {stride}" if stride > 1 else "")
+    return CardState(text, done=(first, last) != (0, film["frames"] - 1) or stride > 1)
+
+
+def sheet_in(view: SharedShape) -> CardState:
+    """How a table comes in; open while nothing else is there."""
+    return CardState("typed, opened or pasted", done=bool(view["sources"]))
+
+
+def passages(view: SharedShape) -> CardState:
+    """How the passages are called; open where rows of a sheet are named in it."""
+    names = ", ".join(passage["name"] for passage in view["passages"])
+    return CardState(names or "none", done=bool(names) and not view["sheet"])
+
+
+def columns(view: SharedShape) -> CardState:
+    """Which columns were made; open where they are the work itself."""
+    symbols = ", ".join(column["symbol"] for column in view["columns"])
+    return CardState(symbols or "none", done=not view["sheet"])
+
+
+def quantities(view: SharedShape) -> CardState:
+    """What the study knows besides."""
+    known = ", ".join(one["symbol"] for one in view["study_quantities"])
+    return CardState(known or "none", done=True)
+
+
+def lengths(view: SharedShape) -> CardState:
+    """The scale, or that there is none."""
+    ground = _ground(view)
+    if ground["scale"]:
+        return CardState(ground["scale"]["text"], not ground["scale"]["disagree"])
+    plane = ground["plane"]
+    if plane and not plane["problem"]:
+        return CardState("from the oblique view", done=True)
+    return CardState("all in pixels", done=False)
+
+
+def axes(view: SharedShape) -> CardState:
+    """Where zero is, and how the axes lie."""
+    ground = _ground(view)
+    turned = [f"turned {ground['angle_text']}°"] if ground["angle"] else []
+    flipped = ["x to the left"] if ground["flip_x"] else []
+    flipped += ["y down"] if ground["flip_y"] else []
+    place = f"zero at {ground['zero_text']}" if ground["zero_placed"] else "zero in the middle"
+    return CardState(", ".join([place, *turned, *flipped]), ground["zero_placed"])
+
+
+def clock(view: SharedShape) -> CardState:
+    """Where times come from, and which frame is t = 0."""
+    ground = _ground(view)
+    said = ground["clock"]
+    of = {
+        "file": "as in the file",
+        "capture": f"shot at {said['typed']} frames/s",
+        "moments": "from two moments",
+    }[said["kind"]]
+    begins = ground["zero_frame"]
+    doubtful = said["kind"] == "file" and bool(said["likely"])
+    chosen = said["kind"] != "file" or bool(begins)
+    return CardState(f"{of}, t = 0 at frame {begins or 0:g}", chosen and not doubtful)
+
+
+def up(view: SharedShape) -> CardState:
+    """Which way is up, and where heights begin."""
+    ground = _ground(view)
+    way = f"by a {ground['levelled']} line" if ground["levelled"] else "as in the picture"
+    return CardState(
+        f"{way}, height 0 on its own" if ground["height_zero"] else way,
+        done=True,  # as the picture is, until somebody says otherwise
+    )
+
+
+def plane(view: SharedShape) -> CardState:
+    """Whether the view is oblique."""
+    of = _ground(view)["plane"]
+    if of is None:
+        return CardState("square-on", done=True)
+    return CardState("needs care" if of["problem"] else "laid flat", done=not of["problem"])
+
+
+def steady(view: SharedShape) -> CardState:
+    """Which spots of the background are marked."""
+    spots = [body for body in view["bodies"] if body["background"]]
+    if not spots:
+        return CardState("stands still", done=True)
+    names = ", ".join(spot["name"] for spot in spots)
+    return CardState(f"by {names}", done=all(len(spot["marks"]) > 1 for spot in spots))
+
+
+def fine(view: SharedShape) -> CardState:
+    """To how many pixels a point can be placed."""
+    return CardState(f"points to ± {_ground(view)['pixel_uncertainty']} px", done=True)
+
+
+def _ground(view: SharedShape) -> GroundShape:
+    ground = view["ground"]
+    assert ground is not None  # these cards are there only beside footage
+    return ground

@@ -1,0 +1,144 @@
+"""A folded card says in its heading how things stand; what is done is folded."""
+
+from collections.abc import Callable
+
+import pytest
+
+from footing.studies.steps import Step
+from footing.web.cards import cards
+from footing.web.steps import cards_of
+from tests.studies.steps import Tab
+
+Edit = Callable[[Tab, int], object]
+
+
+def states(tab: Tab, step: Step = Step.GROUND) -> dict[str, tuple[str, bool]]:
+    """What each card of a step that folds says, and whether it is done."""
+    view = tab.view()
+    return {
+        card.key: ((said := card.says(view)).text, said.done)
+        for card in cards_of(step, view)
+        if card.says is not None
+    }
+
+
+def test_before_anything_is_done_what_is_needed_is_open(filmed: Tab) -> None:
+    assert states(filmed) == {
+        "lengths": ("all in pixels", False),
+        "axes": ("zero in the middle", False),
+        "clock": ("as in the file, t = 0 at frame 0", False),
+        "up": ("as in the picture", True),
+        "plane": ("square-on", True),
+        "steady": ("stands still", True),
+        "fine": ("points to ± 0.5 px", True),
+    }
+
+
+def known_length(tab: Tab, footage: int) -> None:
+    ends = {"start_x": 10, "start_y": 10, "end_x": 110, "end_y": 10}
+    length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
+    tab.does("type_known_length", known_length=length, length="2.00", unit="m")
+
+
+def second_length(tab: Tab, footage: int) -> None:
+    known_length(tab, footage)
+    ends = {"start_x": 10, "start_y": 10, "end_x": 60, "end_y": 10}
+    length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
+    tab.does("type_known_length", known_length=length, length="2.00", unit="m")
+
+
+def turned_axes(tab: Tab, footage: int) -> None:
+    tab.does("set_zero", footage=footage, x=20, y=30)
+    tab.does("turn_axes", footage=footage, angle="12", flip_x=False, flip_y=True)
+
+
+def corners(tab: Tab, footage: int) -> None:
+    rectangle = [[20, 100], [120, 100], [110, 40], [30, 40]]
+    tab.does("draw_plane", footage=footage, frame=0, corners=rectangle)
+
+
+def sides(tab: Tab, footage: int) -> None:
+    corners(tab, footage)
+    tab.does("type_plane", footage=footage, across="2", along="1", unit="m")
+
+
+def spot(tab: Tab, footage: int) -> None:
+    tab.makes("add_body", footage=footage, name="gatepost", background=True)
+
+
+@pytest.mark.parametrize(
+    ("edit", "key", "text", "done"),
+    [
+        (known_length, "lengths", "1 px is 20.0 mm", True),
+        (second_length, "lengths", None, False),  # the two contradict each other
+        (sides, "lengths", "from the oblique view", True),
+        (turned_axes, "axes", "zero at (20.0, 30.0) px, turned 12°, y down", True),
+        (
+            lambda tab, footage: tab.does("set_zero_frame", footage=footage, frame=7),
+            "clock",
+            "as in the file, t = 0 at frame 7",
+            True,
+        ),
+        (
+            lambda tab, footage: tab.does(
+                "set_clock", footage=footage, clock="capture", typed="240"
+            ),
+            "clock",
+            "shot at 240 frames/s, t = 0 at frame 0",
+            True,
+        ),
+        (corners, "plane", "needs care", False),
+        (sides, "plane", "laid flat", True),
+        (spot, "steady", "by gatepost", False),
+        (
+            lambda tab, footage: tab.does("set_pixel_uncertainty", footage=footage, pixels="1.5"),
+            "fine",
+            "points to ± 1.5 px",
+            True,
+        ),
+    ],
+)
+def test_the_heading_says_what_was_done(
+    edit: Edit, key: str, text: str | None, done: bool, filmed: Tab
+) -> None:
+    edit(filmed, filmed.view()["footage"]["id"])
+    said, is_done = states(filmed)[key]
+    assert is_done is done
+    assert text is None or said == text
+
+
+def test_the_other_steps_say_what_was_chosen_and_made(filmed: Tab) -> None:
+    footage = filmed.view()["footage"]["id"]
+    filmed.makes("add_body", footage=footage, name="cone")
+    assert states(filmed, Step.SOURCES) == {
+        "footage": ("plain.mp4", True),
+        "span": ("frames 0 … 39", False),
+        "sheet_in": ("typed, opened or pasted", True),
+    }
+    assert states(filmed, Step.GRAPH) == {
+        "passages": ("none", False),
+        "columns": ("none", True),
+        "quantities": ("none", True),
+    }
+    filmed.does("set_span", footage=footage, first=3, last=30, stride=2)
+    filmed.does("add_passage", footage=footage, name="fall", first=5, last=9)
+    filmed.does("add_passage", footage=footage, name="rise", first=12, last=19)
+    column = {"formula": "x^2", "name": "square", "symbol": "q", "unit": ""}
+    filmed.does("add_column", footage=footage, **column)
+    filmed.does("set_quantity", symbol="R", name="radius", typed="0.125", unit="m")
+    assert states(filmed, Step.SOURCES)["span"] == ("frames 3 … 30, every 2", True)
+    assert states(filmed, Step.GRAPH) == {
+        "passages": ("fall, rise", True),
+        "columns": ("q", True),
+        "quantities": ("R", True),
+    }
+
+
+def test_what_is_done_is_folded_and_says_so(filmed: Tab) -> None:
+    before = cards(Step.GROUND, filmed.view(), {}).html
+    assert 'data-done="false" open' in before["lengths"]
+    known_length(filmed, filmed.view()["footage"]["id"])
+    after = cards(Step.GROUND, filmed.view(), {}).html["lengths"]
+    assert 'data-done="true" >' in after
+    assert '<span class="card-state">1 px is 20.0 mm</span>' in after
+    assert 'id="card-lengths"' in after
