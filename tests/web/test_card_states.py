@@ -113,7 +113,7 @@ def test_the_other_steps_say_what_was_chosen_and_made(filmed: Tab) -> None:
     assert states(filmed, Step.SOURCES) == {
         "footage": ("plain.mp4", True),
         "span": ("frames 0 … 39", False),
-        "sheet_in": ("typed, opened or pasted", True),
+        "sheet_in": ("type or paste one", True),
     }
     assert states(filmed, Step.GRAPH) == {
         "passages": ("none", False),

@@ -34,7 +34,7 @@ def span(view: SharedShape) -> CardState:
 
 def sheet_in(view: SharedShape) -> CardState:
     """How a table comes in; open while nothing else is there."""
-    return CardState("typed, opened or pasted", done=bool(view["sources"]))
+    return CardState("type or paste one", done=bool(view["sources"]))
 
 
 def passages(view: SharedShape) -> CardState:
