@@ -195,9 +195,8 @@ class Hands:
     def card(self, name: str) -> Locator:
         """A card, opened where it was folded."""
         card = self.page.locator(f"#card-{name}")
-        folded = card.locator("details.fold:not([open]) > summary")
-        if folded.count():
-            folded.click()
+        # it may be about to open by itself, so that a click could close it
+        card.locator("details.fold").evaluate_all("folds => folds.forEach(f => (f.open = true))")
         return card
 
 

@@ -93,6 +93,20 @@ def test_a_click_on_a_point_of_the_graph_goes_to_its_frame(bench: Hands) -> None
     assert reached == sorted(reached)
 
 
+def test_a_table_that_did_not_come_is_asked_for_again(bench: Hands) -> None:
+    refused: list[Route] = []
+
+    def busy(route: Route) -> None:
+        if refused or "table" not in route.request.url:
+            return route.continue_()
+        refused.append(route)
+        return route.fulfill(status=503, json={"error": "Footing is busy just now."})
+
+    bench.page.route("**/news*", busy)
+    expect(bench.looks_at_table()).to_have_count(17)
+    assert refused
+
+
 def test_span_handles_grey_what_is_outside_and_zoom_the_axis(bench: Hands) -> None:
     page = bench.page
     handle = page.locator('[data-span-end="first"] path').bounding_box()

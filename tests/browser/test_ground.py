@@ -166,7 +166,8 @@ def test_what_is_done_folds_to_a_line_that_says_how_it_stands(sources: Hands, cl
     sources.steps_to(5)
     page.get_by_role("button", name="At this frame").click()
     sources.is_saved()
-    angle = sources.card("axes").locator("[name=angle]")  # somebody looks again
+    axes.locator("summary").click()  # somebody looks again
+    angle = axes.locator("[name=angle]")
     angle.fill("12")
     angle.press("Enter")
     sources.is_saved()

@@ -123,6 +123,8 @@ def test_what_a_number_is_is_said_with_the_names_of_the_axes(
 def test_an_intercept_that_is_not_zero_asks_for_a_reason() -> None:
     assert "is zero" in intercept_sentence(Intercept(0.4, may_be_zero=True))
     assert "3.1 uncertainties" in intercept_sentence(Intercept(3.1, may_be_zero=False))
+    exact = intercept_sentence(Intercept(4.5e16, may_be_zero=False))  # points without scatter
+    assert "more than 100 uncertainties" in exact
 
 
 def test_which_curve_is_better_is_said_with_the_reason() -> None:

@@ -3,6 +3,7 @@
 from footing.core.meaning import Intercept
 from footing.core.reading import Derivative, Meaning, Moment, Reading, Variable
 
+_MANY = 100  # uncertainties, beyond which their number says nothing more
 _ALONG = ("position", "velocity", "acceleration", "rate of change of acceleration")
 _TURNING = ("angle", "angular velocity", "angular acceleration")
 _AT = {Moment.ALWAYS: "", Moment.AT_ZERO: " at t = 0", Moment.AT_START: " at start"}
@@ -44,7 +45,8 @@ def intercept_sentence(intercept: Intercept) -> str:
     """Whether an intercept may be zero, and what to ask oneself."""
     if intercept.may_be_zero:
         return "The intercept is zero within its uncertainty."
+    apart = f"{intercept.apart:.1f}" if intercept.apart < _MANY else f"more than {_MANY}"
     return (
-        f"The intercept is {intercept.apart:.1f} uncertainties away from zero. Does a value "
+        f"The intercept is {apart} uncertainties away from zero. Does a value "
         "other than zero make sense there?"
     )

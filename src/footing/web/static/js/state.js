@@ -23,6 +23,7 @@ import { STEPS } from "./steps/index.js";
  *   cards?: {version: string, step: string, since?: string, changes: Change}}} News
  */
 
+const AGAIN_AFTER = 2000; // ms after which what is shown and did not come is asked for again
 const OPTIONS = {
   inTurn: false,
   onlyMissing: false,
@@ -389,6 +390,7 @@ export class Bench extends EventTarget {
       if (whole) query.delete("since");
       whole = false;
       const answer = await ask(`/api/studies/${this.view.id}/news?${query}`);
+      if (!answer.ok) setTimeout(() => this.fetchMissing(), AGAIN_AFTER);
       if (!answer.ok || this.sourceId !== source) continue; // unless another is wanted by now
       if (!this.take(answer.data)) this.fetchAgain = whole = true;
     }
