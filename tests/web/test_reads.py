@@ -33,6 +33,7 @@ TEXTS = {
     "filter": "{{ view.graphs | map(attribute='title') | join }}",
     "any key": "{% for axis in ('x', 'y') %}{{ view.graphs[0].typed_ranges[axis] }}{% endfor %}",
     "printed": "{{ view.graphs[0].typed_ranges | tojson }}",
+    "one by one": "{% for graph in view.graphs %}{{ graph | tojson }}{% endfor %}",
     "items": "{% for frame, reason in view.bodies[0].reasons.items() %}{{ reason }}{% endfor %}",
     "within": "{% include 'plain' %}{{ view.bodies | length }}",
 }
@@ -46,6 +47,7 @@ TEXTS = {
         ("filter", [TITLE], [RANGE, POINT]),
         ("any key", [RANGE], [TITLE, POINT]),
         ("printed", [RANGE], [TITLE, POINT]),
+        ("one by one", [TITLE, RANGE, POINT], [MARK]),
         ("items", [REASON], [MARK]),
         ("within", [TITLE], [MARK]),
     ],

@@ -52,18 +52,34 @@ def names_read(template: str) -> frozenset[str]:
 @cache
 def read_whole(template: str) -> frozenset[str]:
     """The names of fields of which a template can read everything: printed, or by any key."""
-    found: set[object] = set()
+    found: set[str] = set()
     for tree in _trees(template):
         for subscript in tree.find_all(nodes.Getitem):
             if not isinstance(subscript.arg, nodes.Const):
-                found.add(getattr(subscript.node, "attr", None))
+                found |= _field(subscript.node, tree)
         for printed in tree.find_all(nodes.Filter):
             if printed.name == "tojson":
-                found.add(getattr(printed.node, "attr", None))
+                found |= _field(printed.node, tree)
         for call in tree.find_all(nodes.Call):
-            if getattr(call.node, "attr", None) in ("items", "values"):
-                found.add(getattr(getattr(call.node, "node", None), "attr", None))
-    return frozenset(str(name) for name in found if name)
+            if isinstance(call.node, nodes.Getattr) and call.node.attr in ("items", "values"):
+                found |= _field(call.node.node, tree)
+    return frozenset(found)
+
+
+def _field(node: nodes.Node | None, tree: nodes.Template) -> set[str]:
+    """The name of the field that an expression is, or of that through which a loop goes."""
+    if isinstance(node, nodes.Filter):
+        return _field(node.node, tree)
+    if isinstance(node, nodes.Getattr):
+        return {node.attr}
+    if not isinstance(node, nodes.Name):
+        return set()
+    found: set[str] = set()
+    for loop in tree.find_all(nodes.For):
+        bound, of = (getattr(one, "name", None) for one in (loop.target, loop.iter))
+        if bound == node.name and of != node.name:
+            found |= _field(loop.iter, tree)
+    return found
 
 
 @dataclass(frozen=True)
@@ -78,7 +94,9 @@ def reads_the_same(template: str, before: SharedShape, after: SharedShape) -> bo
     """Whether all that a template can read of two states is the same."""
     reads = _Reads(names_read(template), read_whole(template))
     return all(
-        _alike(before.get(part), after.get(part), reads)
+        before.get(part) == after.get(part)
+        if part in reads.whole
+        else _alike(before.get(part), after.get(part), reads)
         for part in parts_read(template)
         if part in SharedShape.__annotations__
     )

@@ -1,6 +1,8 @@
 // The cards: fragments from the server. A form with data-kind, or a button with data-edit, is an edit.
 
 import { ask } from "./asking.js";
+import { sure } from "./parts.js";
+
 const LONGEST_NAME = 60; // of a finding
 const REFRESH_AFTER = 40; // ms; several edits in a row need one refresh
 
@@ -118,7 +120,7 @@ export class Cards {
     const fresh = document.createElement("template");
     fresh.innerHTML = html ?? "";
     for (const one of [fresh.content, place]) nameFields(one);
-    const before = doneIn(place);
+    const before = foldIn(place)?.dataset.done;
     Idiomorph.morph(place, [...fresh.content.childNodes], { morphStyle: "innerHTML" });
     fold(place, before);
   }
@@ -135,7 +137,7 @@ export class Cards {
     this.showFrameNumber();
     for (const element of this.element.querySelectorAll("[data-option]")) {
       const input = /** @type {HTMLInputElement} */ (element);
-      const value = this.bench.options[input.dataset.option ?? ""];
+      const value = this.bench.options[sure(input.dataset.option)];
       if (input.dataset.body) input.checked = !value.includes(Number(input.dataset.body));
       else if (input.type === "checkbox") input.checked = value;
       else input.value = String(value);
@@ -191,7 +193,7 @@ export class Cards {
    */
   isWaiting(form) {
     const needed = /** @type {NodeListOf<HTMLInputElement>} */ (form.querySelectorAll("[data-needed]"));
-    return [...needed].some((input) => form.matches(input.dataset.needed ?? "") && !input.value.trim());
+    return [...needed].some((input) => form.matches(sure(input.dataset.needed)) && !input.value.trim());
   }
 
   /**
@@ -215,7 +217,7 @@ export class Cards {
    */
   async call(button) {
     const message = /** @type {HTMLElement} */ (button.closest(".card-block")?.querySelector(".message"));
-    const answer = await ask(button.dataset.call ?? "", { method: button.dataset.verb ?? "POST" });
+    const answer = await ask(sure(button.dataset.call), { method: button.dataset.verb ?? "POST" });
     message.textContent = answer.error;
     if (button.dataset.said && answer.ok) this.bench.say(button.dataset.said);
     else if (answer.ok) this.bench.fetchView();
@@ -246,7 +248,7 @@ export class Cards {
   async record(button) {
     const { record, reading, name } = button.dataset;
     const message = /** @type {HTMLElement} */ (button.closest(".fit, .fit-result")?.querySelector(".message"));
-    await this.edits.send({ kind: "add_finding", fit: Number(record), reading, name: (name ?? "").slice(0, LONGEST_NAME).trim() }, message);
+    await this.edits.send({ kind: "add_finding", fit: Number(record), reading, name: sure(name).slice(0, LONGEST_NAME).trim() }, message);
   }
 
   /**
@@ -265,7 +267,7 @@ export class Cards {
     if (!button) return;
     if ("keepMean" in button.dataset) this.keepMean(button);
     if ("guide" in button.dataset) {
-      localStorage.setItem(AWAY, button.dataset.guide ?? "");
+      localStorage.setItem(AWAY, sure(button.dataset.guide));
       return showGuide(this.element);
     }
     const { edit, with: also, tool, pickBody, span, record, showSource, goFrame, goStep, call } = button.dataset;
@@ -381,7 +383,7 @@ function number(text) {
  */
 function given(found, input) {
   found.given ??= {};
-  const of = (found.given[input.dataset.given ?? ""] ??= {});
+  const of = (found.given[sure(input.dataset.given)] ??= {});
   of[input.name] = input.type === "checkbox" ? input.checked : input.value;
 }
 
@@ -391,7 +393,7 @@ function given(found, input) {
  */
 function look(found, input) {
   found.looks ??= {};
-  const of = (found.looks[input.dataset.look ?? ""] ??= {});
+  const of = (found.looks[sure(input.dataset.look)] ??= {});
   of[input.name] = input.name === "size" ? Number(input.value) : input.value;
 }
 
@@ -407,20 +409,19 @@ function stretchOf(bench) {
 }
 
 /**
- * Whether the card in a place asks for nothing more; null where it does not fold.
- * @param {Element} place
+ * The card in a place, where it is one that folds.
+ * @param {Element} place @returns {HTMLDetailsElement | null}
  */
-function doneIn(place) {
-  const card = /** @type {HTMLDetailsElement | null} */ (place.querySelector("details.fold"));
-  return card && card.dataset.done;
+function foldIn(place) {
+  return place.querySelector("details.fold");
 }
 
 /**
  * A card that has just been done folds, unless somebody is still in it; one that asks for something again opens.
- * @param {Element} place @param {string | null | undefined} before whether it was done
+ * @param {Element} place @param {string | undefined} before whether it was done
  */
 function fold(place, before) {
-  const card = /** @type {HTMLDetailsElement | null} */ (place.querySelector("details.fold"));
+  const card = foldIn(place);
   if (!card || !before || card.dataset.done === before) return;
   card.open = card.dataset.done !== "true" || card.contains(document.activeElement);
 }

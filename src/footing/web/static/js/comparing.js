@@ -2,6 +2,7 @@
 
 import { ask } from "./asking.js";
 import { part, sure } from "./parts.js";
+
 /**
  * What two moments come to: their frames, the arrow between the marks, and rows of name, subscript and value.
  * @typedef {{frames: number[], arrow: number[][], rows: string[][]}} Compared

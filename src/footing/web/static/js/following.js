@@ -2,6 +2,7 @@
 
 import { ask } from "./asking.js";
 import { part, sure } from "./parts.js";
+
 const NUMBERS = ["to", "stop_level", "reach", "search"];
 
 export class Following {

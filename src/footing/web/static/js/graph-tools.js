@@ -2,6 +2,7 @@
 
 import { ask } from "./asking.js";
 import { byId } from "./parts.js";
+
 const HIT = 14; // window pixels from a point within which it is meant
 const ZOOM = 1.15;
 const MOST_SKETCHED = 1000; // points of a sketch
@@ -17,7 +18,6 @@ export class GraphTools {
     this.bench = bench;
     this.graph = graph;
     this.edits = edits;
-    /** @type {HTMLElement} */
     this.readout = byId("graph-readout");
     /** @type {any} */
     this.drag = null;

@@ -2,6 +2,7 @@
 
 import { ask } from "./asking.js";
 import { sure } from "./parts.js";
+
 const SPARE = 12; // empty rows below, to type on
 const ROWS = 100; // of a window
 const COLUMNS = 30;

@@ -2,6 +2,7 @@
 
 import { ask } from "./asking.js";
 import { byId, part } from "./parts.js";
+
 const SIZE = [150, 92];
 const EDGE = 6;
 const NAMESPACE = "http://www.w3.org/2000/svg";

@@ -90,10 +90,10 @@ export class Table {
    * @param {import("./state.js").Body | undefined} body
    */
   offerFiles(body) {
-    const row = /** @type {HTMLElement} */ (part(sure(this.element.parentElement), ".table-out"));
+    const row = part(sure(this.element.parentElement), ".table-out");
     row.hidden = !body?.counting.length;
-    if (row.hidden) return;
-    const path = `/api/studies/${this.bench.view.id}/tables/b${body?.id}`;
+    if (!body || row.hidden) return;
+    const path = `/api/studies/${this.bench.view.id}/tables/b${body.id}`;
     /** @type {HTMLElement} */ (row.querySelector("button")).dataset.copyTable = `${path}.tsv`;
     for (const link of row.querySelectorAll("a")) link.href = `${path}.${link.dataset.form}`;
   }

@@ -2,6 +2,7 @@
 
 import { ask } from "./asking.js";
 import { byId, part, sure } from "./parts.js";
+
 const WAIT = 180; // ms after the last key before a formula is tried
 
 export class Tables {

@@ -5,7 +5,6 @@
 
 import { sure } from "./parts.js";
 
-
 const LINES = { align: "align_axes", level: "level_up" };
 
 export class Things {
