@@ -72,17 +72,19 @@ def older(migrated: str) -> Iterator[str]:
         bind(migrated)
 
 
-def apply(url: str, names: list[str], data: str = "") -> None:
+def apply(url: str, names: list[str], *data: str) -> None:
     """Apply migrations as they were first, where that is kept, and put data in."""
     with psycopg.connect(url) as connection:
-        connection.execute("CREATE TABLE migration (name text PRIMARY KEY, applied_at timestamptz)")
+        connection.execute(
+            "CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, applied_at timestamptz)"
+        )
         for name in names:
             first = OLDER / name
             text = first.read_text() if first.exists() else (MIGRATIONS / name).read_text()
             connection.execute(text.encode())
             connection.execute("INSERT INTO migration (name) VALUES (%s)", (name,))
-        if data:
-            connection.execute((OLDER / data).read_bytes())
+        for name in data:
+            connection.execute((OLDER / name).read_bytes())
 
 
 EARLY = ["0001_first_tables.sql", "0002_sources_and_ground.sql", "0003_mark_and_follow.sql"]
@@ -111,3 +113,33 @@ def test_a_study_from_then_opens_and_its_edits_are_taken_back_or_refused(older: 
         with pytest.raises(Refused, match="before an update of Footing"):
             tab.does("undo")
         assert tab.view()["graphs"][0]["ys"] == ["x"]
+
+
+def test_columns_of_bodies_become_rows_of_their_own_with_their_keys_and_history(older: str) -> None:
+    later = sorted(file.name for file in MIGRATIONS.iterdir() if "0004" <= file.name < "0010")
+    apply(older, EARLY, "data_of_0003.sql")
+    apply(older, [name for name in later if name.endswith(".sql")], "data_of_0009.sql")
+    apply_migrations()
+    with connected():
+        tab = Tab(tables.Study.get_by_id(1), person("student", 1))
+        view = tab.view()
+        (column,) = view["columns"]
+        told = {key: column[key] for key in ("key", "name", "digits", "digits_as", "highlighted")}
+        assert told == {
+            "key": "c2",
+            "name": "twice",
+            "digits": 2,
+            "digits_as": "significant",
+            "highlighted": True,
+        }
+        assert view["graphs"][0]["ys"] == ["c2"]
+        assert [source["name"] for source in view["sources"]] == ["sled.mp4", "weights"]
+        assert view["findings"] == []
+        tab.does("undo")
+        assert [one["name"] for one in tab.view()["columns"]] == ["double"]
+        tab.does("undo")
+        assert [one["name"] for one in tab.view()["columns"]] == ["double", "gone"]
+        tab.does("add_column", footage=1, name="new", formula="x")
+        tab.does("add_column", sheet=2, name="newer")
+        keys = {one["id"] for source in (None, "s2") for one in tab.view(source)["columns"]}
+        assert keys == {1, 2, 3, 4, 5}

@@ -7,11 +7,13 @@ by identity whether they are still the same.
 
 from collections.abc import Callable, Iterable
 from operator import attrgetter
-from typing import Any, Generic, TypeVar
+from typing import Any, Generic, TypeVar, overload
 
 from footing.core.errors import NotThere
 from footing.store.rows import (
+    AnyColumn,
     Body,
+    BodyColumn,
     Doubt,
     Finding,
     Fit,
@@ -36,8 +38,11 @@ from footing.store.rows import (
 )
 
 SomeRow = TypeVar("SomeRow", bound=Row)
-_BODIES = "bodies"  # the kind of sheets that are no sources
-_WORDS: dict[type[Row], str] = {Footage: "source", SheetColumn: "column"}  # as people say
+_WORDS: dict[type[Row], str] = {  # as people say
+    Footage: "source",
+    SheetColumn: "column",
+    BodyColumn: "column",
+}
 
 
 class Group(Generic[SomeRow]):
@@ -176,8 +181,8 @@ class StudyRows:
 
     @property
     def sheets(self) -> tuple[Sheet, ...]:
-        """The sheets that are sources of their own."""
-        return tuple(sheet for sheet in self.all(Sheet) if sheet.kind != _BODIES)
+        """The sheets, in the order in which they came."""
+        return self.all(Sheet)
 
     def footage_of(self, row: Body | KnownLength | Ground | Plane) -> Footage:
         """The footage that a row belongs to."""
@@ -185,6 +190,12 @@ class StudyRows:
 
     def sheet_of(self, column: SheetColumn) -> Sheet:
         """The sheet that a column stands in."""
+        return self.find(Sheet, column.sheet_id)
+
+    def source_of_column(self, column: SheetColumn | BodyColumn) -> Sheet | Footage:
+        """The sheet or footage that a column belongs to."""
+        if isinstance(column, BodyColumn):
+            return self.find(Footage, column.footage_id)
         return self.find(Sheet, column.sheet_id)
 
     def ground_of(self, footage: Footage) -> Ground:
@@ -236,20 +247,19 @@ class StudyRows:
         return self._under(Doubt, "body_id", body.id)
 
     def sheets_on(self, footage: Footage) -> tuple[Sheet, ...]:
-        """The sheets that belong to a footage: read by eye, or computed for its bodies."""
+        """The sheets whose rows are moments of a footage."""
         return self._under(Sheet, "footage_id", footage.id)
 
-    def sheet_of_bodies(self, footage: Footage) -> Sheet | None:
-        """The sheet that holds what is computed for every body of a footage, if any."""
-        return next((one for one in self.sheets_on(footage) if one.kind == _BODIES), None)
+    @overload
+    def columns_of(self, source: Sheet) -> tuple[SheetColumn, ...]: ...
 
-    def eye_sheets(self, footage: Footage) -> tuple[Sheet, ...]:
-        """The sheets that are read by eye from a footage."""
-        return tuple(sheet for sheet in self.sheets_on(footage) if sheet.kind == "eye")
+    @overload
+    def columns_of(self, source: Footage) -> tuple[BodyColumn, ...]: ...
 
-    def columns_of(self, sheet: Sheet) -> tuple[SheetColumn, ...]:
-        """The columns of a sheet in their order."""
-        columns = self._under(SheetColumn, "sheet_id", sheet.id)
+    def columns_of(self, source: Sheet | Footage) -> tuple[AnyColumn, ...]:
+        """The columns of a sheet, or those computed for every body of a footage, in their order."""
+        kind = SheetColumn if isinstance(source, Sheet) else BodyColumn
+        columns = self._under(kind, _reference_to(source), source.id)
         return tuple(sorted(columns, key=lambda column: (column.place, column.id)))
 
     def asides_of(self, sheet: Sheet) -> tuple[RowAside, ...]:

@@ -52,10 +52,14 @@ class FootageShape(TypedDict):
 
 
 class SheetShape(TypedDict):
-    """A sheet on the stage, without its cells."""
+    """A sheet on the stage, without its cells.
+
+    of_footage : its rows are moments of a footage
+    """
 
     id: int
     kind: str
+    of_footage: bool
     name: str
     footage: int | None
     rows: int

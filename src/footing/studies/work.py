@@ -6,7 +6,16 @@ from footing.core.errors import Refused, Stale
 from footing.media.index import MediaIndex
 from footing.store.changes import Changes
 from footing.store.mapping import table_name
-from footing.store.rows import Footage, Key, Passage, Row, SeriesRule, Sheet
+from footing.store.rows import (
+    BodyColumn,
+    Footage,
+    Key,
+    Passage,
+    Row,
+    SeriesRule,
+    Sheet,
+    SheetColumn,
+)
 from footing.store.snapshot import Draft
 from footing.studies.model.grounds import media_index
 from footing.studies.model.kinds import FootageKind, kind_of
@@ -41,6 +50,15 @@ class Work:
             what = table_name(kind).replace("_", " ")
             raise Stale(f"This {what} is not there any more; somebody may have removed it.")
         return found
+
+    def column(self, key: int) -> SheetColumn | BodyColumn:
+        """A column of a sheet, or one that is computed for every body of a footage.
+
+        Raises
+        ------
+        Stale : if it is not there (any more).
+        """
+        return self.rows.get(BodyColumn, key) or self.row(SheetColumn, key)
 
     def check_point(self, footage: Footage, frame: int) -> None:
         """Refuse a mark in a frame that the source does not have; a picture has many points."""

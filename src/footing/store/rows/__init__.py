@@ -31,11 +31,21 @@ from footing.store.rows.people import (
     StudyPlace,
     Teacher,
 )
-from footing.store.rows.sheets import Cells, RowAside, Sheet, SheetColumn, StudyQuantity
+from footing.store.rows.sheets import (
+    AnyColumn,
+    BodyColumn,
+    Cells,
+    RowAside,
+    Sheet,
+    SheetColumn,
+    StudyQuantity,
+)
 
 __all__ = [
     "NEW",
+    "AnyColumn",
     "Body",
+    "BodyColumn",
     "Cells",
     "Doubt",
     "Edit",

@@ -12,8 +12,8 @@ class Sheet(Row):
     """Columns of numbers.
 
     kind : ``typed`` for a table of its own; ``eye`` for one whose rows are moments of a footage,
-        read by eye; ``bodies`` for the columns that are computed for every body of a footage
-    rows : how many rows it has; those of ``bodies`` are the marks of each
+        read by eye
+    rows : how many rows it has
     """
 
     id: int = NEW
@@ -25,21 +25,18 @@ class Sheet(Row):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class SheetColumn(Row):
-    """A column of a sheet.
+class AnyColumn(Row):
+    """What columns have in common, of sheets or of bodies; no key is that of two columns.
 
     place : its order; symbol : what formulas call it; unit : as printed
     formula : what it is computed by; empty for a typed column
     digits, digits_as : how many are shown, as ``decimals`` or ``significant``; as in the data if
         empty
-    uncertainty : of each value, as typed, in the unit; that of the last digit if empty
     scatter, seed : of practice data, the size of what is added by chance, as typed
-    blocks : the cells of a typed column, so many in each block, by the key of `Cells`
     """
 
     id: int = NEW
     study_id: int
-    sheet_id: int
     place: int
     name: str
     symbol: str
@@ -47,11 +44,29 @@ class SheetColumn(Row):
     formula: str | None = None
     digits: int | None = None
     digits_as: str | None = None
-    uncertainty: str | None = None
     scatter: str | None = None
     seed: int | None = None
-    blocks: list[str] = field(default_factory=list)
     highlighted: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SheetColumn(AnyColumn):
+    """A column of a sheet.
+
+    uncertainty : of each value, as typed, in the unit; that of the last digit if empty
+    blocks : the cells of a typed column, so many in each block, by the key of `Cells`
+    """
+
+    sheet_id: int
+    uncertainty: str | None = None
+    blocks: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BodyColumn(AnyColumn):
+    """A column that is computed for every body of a footage."""
+
+    footage_id: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

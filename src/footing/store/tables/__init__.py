@@ -18,12 +18,20 @@ from footing.store.tables.people import (
     StudyPlace,
     Teacher,
 )
-from footing.store.tables.sheets import Cells, RowAside, Sheet, SheetColumn, StudyQuantity
+from footing.store.tables.sheets import (
+    BodyColumn,
+    Cells,
+    RowAside,
+    Sheet,
+    SheetColumn,
+    StudyQuantity,
+)
 
 __all__ = [
     "ALL",
     "CONTENT",
     "Body",
+    "BodyColumn",
     "Cells",
     "Doubt",
     "Edit",
@@ -65,7 +73,8 @@ __all__ = [
 # What edits change, in the order in which rows rest on each other.
 CONTENT: tuple[type[Table], ...] = (
     *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Member, Mark, HiddenFrame, Doubt),
-    *(Sheet, SheetColumn, RowAside, StudyQuantity, Passage, Graph, Fit, Finding, StudyUnit),
+    *(BodyColumn, Sheet, SheetColumn, RowAside, StudyQuantity),
+    *(Passage, Graph, Fit, Finding, StudyUnit),
 )
 ALL: tuple[type[Table], ...] = (
     *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),

@@ -26,11 +26,10 @@ class Sheet(Table):
     rows = IntegerField(default=0)
 
 
-class SheetColumn(Table):
-    """See `footing.store.rows.SheetColumn`."""
+class AnyColumn(Table):
+    """See `footing.store.rows.AnyColumn`; no table of its own."""
 
     study = ForeignKeyField(Study)
-    sheet = ForeignKeyField(Sheet)
     place = IntegerField()
     name = TextField()
     symbol = TextField()
@@ -38,11 +37,23 @@ class SheetColumn(Table):
     formula = TextField(null=True)
     digits = IntegerField(null=True)
     digits_as = TextField(null=True)
-    uncertainty = TextField(null=True)
     scatter = TextField(null=True)
     seed = IntegerField(null=True)
-    blocks = ArrayField(TextField, index=False, default=list)
     highlighted = BooleanField(default=False)
+
+
+class SheetColumn(AnyColumn):
+    """See `footing.store.rows.SheetColumn`."""
+
+    sheet = ForeignKeyField(Sheet)
+    uncertainty = TextField(null=True)
+    blocks = ArrayField(TextField, index=False, default=list)
+
+
+class BodyColumn(AnyColumn):
+    """See `footing.store.rows.BodyColumn`."""
+
+    footage = ForeignKeyField(Footage)
 
 
 class RowAside(Table):

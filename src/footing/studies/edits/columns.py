@@ -1,7 +1,7 @@
 """Columns of sheets: names, units and digits, formulas, series and practice data."""
 
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeGuard, overload
 
 import numpy as np
 from pydantic import Field, StringConstraints
@@ -14,7 +14,7 @@ from footing.core.units import read_number, read_positive
 from footing.formats.headings import Heading, unique, usual_symbol
 from footing.formats.reading import MOST_COLUMNS, MOST_ROWS
 from footing.store import cells
-from footing.store.rows import Footage, Graph, Sheet, SheetColumn
+from footing.store.rows import AnyColumn, BodyColumn, Footage, Graph, Sheet, SheetColumn
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_finding, remove_fits_of
 from footing.studies.edits.symbols import check_symbol
@@ -50,21 +50,21 @@ class AddColumn(EditModel):
 
     def apply(self, work: Work) -> None:
         """Add the column behind the others."""
-        sheet = self._sheet(work)
-        if sheet.kind == "bodies" and not self.formula:
+        source = self._source(work)
+        if isinstance(source, Footage) and not self.formula:
             raise Refused("A column beside marks is computed; write its formula.", field="formula")
         symbol = self.symbol or usual_symbol(self.name)
         heading = Heading(self.name, symbol, self.unit)
         if not self.symbol:
-            heading = unique(heading, {column.symbol for column in work.rows.columns_of(sheet)})
-        insert_column(work, sheet, heading, formula=self.formula)
+            heading = unique(heading, {column.symbol for column in work.rows.columns_of(source)})
+        insert_column(work, source, heading, formula=self.formula)
 
-    def _sheet(self, work: Work) -> Sheet:
+    def _source(self, work: Work) -> Sheet | Footage:
         if (self.sheet is None) == (self.footage is None):
             raise Refused("Name a sheet or a footage for the column.", field="sheet")
         if self.sheet is not None:
             return work.row(Sheet, self.sheet)
-        return sheet_of_bodies(work, work.row(Footage, self.footage or 0))
+        return work.row(Footage, self.footage or 0)
 
 
 class ChangeColumn(EditModel):
@@ -90,31 +90,37 @@ class ChangeColumn(EditModel):
 
     def apply(self, work: Work) -> None:
         """Change the column; formulas that name its symbol follow."""
-        column = work.row(SheetColumn, self.column)
+        column = work.column(self.column)
         unit = str(read_unit(self.unit))
-        _check_symbol(work, work.rows.sheet_of(column), self.symbol, besides=column)
+        _check_symbol(work, work.rows.source_of_column(column), self.symbol, besides=column)
         stated = self._stated(work, column)
-        if self.convert and column.formula is None and unit != column.unit:
+        if _is_typed(column) and self.convert and unit != column.unit:
             _convert(work, column, unit)
             if stated == (column.uncertainty or ""):
                 stated = _converted_uncertainty(stated, column.unit, unit)
         if self.symbol != column.symbol:
             _rename_in_formulas(work, column, self.symbol)
         changed = replace(
-            work.row(SheetColumn, self.column),  # as it is after what was converted and renamed
+            work.column(self.column),  # as it is after what was converted and renamed
             name=self.name,
             symbol=self.symbol,
             unit=unit,
             digits=self.digits,
             digits_as=self.digits_as if self.digits is not None else None,
-            uncertainty=stated or None,
         )
+        if isinstance(changed, SheetColumn):
+            changed = replace(changed, uncertainty=stated or None)
         work.changes.update(changed)
 
-    def _stated(self, work: Work, column: SheetColumn) -> str:
+    def _stated(self, work: Work, column: SheetColumn | BodyColumn) -> str:
         """What was stated as uncertainty, once checked."""
         if not self.uncertainty:
             return ""
+        if isinstance(column, BodyColumn):
+            raise Refused(
+                "A computed column takes its uncertainty from what its formula names.",
+                field="uncertainty",
+            )
         symbol = read_stated(self.uncertainty).symbol
         if not symbol:
             return self.uncertainty
@@ -154,11 +160,11 @@ class SetFormula(EditModel):
 
     def apply(self, work: Work) -> None:
         """Change the formula. Whether its units go together is told where it is shown."""
-        column = work.row(SheetColumn, self.column)
+        column = work.column(self.column)
         parse(self.formula)
         if self.scatter:
             read_positive(self.scatter, field="scatter", what="A scatter")
-        if column.formula is None and not cells.are_empty(column.blocks):
+        if _is_typed(column) and not cells.are_empty(column.blocks):
             raise Refused(
                 f"{column.name} holds typed numbers; add a new column for the formula.",
                 field="formula",
@@ -182,11 +188,10 @@ class FreezeColumn(EditModel):
 
     def apply(self, work: Work) -> None:
         """Write the values as typed cells."""
-        column = work.row(SheetColumn, self.column)
-        sheet = work.rows.sheet_of(column)
-        result = None
-        if sheet.kind != "bodies":
-            result = Sources(work.rows).sheet(sheet).table.result(column)
+        column = work.column(self.column)
+        if isinstance(column, BodyColumn):
+            raise Refused("Only a computed column of a sheet can be frozen.", field="column")
+        result = Sources(work.rows).sheet(work.rows.sheet_of(column)).table.result(column)
         if result is None or isinstance(result, Problem):
             raise Refused("Only a computed column of a sheet can be frozen.", field="column")
         digits = digits_of(column, result.values, result.uncertainties)
@@ -214,10 +219,10 @@ class FillColumn(EditModel):
 
     def apply(self, work: Work) -> None:
         """Write the series."""
-        column = work.row(SheetColumn, self.column)
-        sheet = work.rows.sheet_of(column)
-        if column.formula is not None or sheet.kind == "bodies":
+        column = work.column(self.column)
+        if not _is_typed(column):
             raise Refused("A computed column follows its formula.", field="first")
+        sheet = work.rows.sheet_of(column)
         first = read_number(self.first, field="first").value
         step = read_number(self.step, field="step").value
         if self.last:
@@ -253,8 +258,8 @@ class MoveColumn(EditModel):
 
     def apply(self, work: Work) -> None:
         """Number the columns anew."""
-        column = work.row(SheetColumn, self.column)
-        columns = work.rows.columns_of(work.rows.sheet_of(column))
+        column = work.column(self.column)
+        columns = work.rows.columns_of(work.rows.source_of_column(column))
         others = [one for one in columns if one.id != column.id]
         others.insert(min(self.place, len(others)), column)
         for place, one in enumerate(others):
@@ -274,55 +279,76 @@ class RemoveColumn(EditModel):
 
     def apply(self, work: Work) -> None:
         """Remove what rests on it first."""
-        remove_column(work, work.row(SheetColumn, self.column))
+        remove_column(work, work.column(self.column))
 
 
-def sheet_of_bodies(work: Work, footage: Footage) -> Sheet:
-    """The sheet that holds what is computed for every body of a footage; made when needed."""
-    present = work.rows.sheet_of_bodies(footage)
-    if present is not None:
-        return present
-    made = Sheet(study_id=work.study_id, footage_id=footage.id, kind="bodies", name=footage.name)
-    return work.changes.insert(made)
+@overload
+def insert_column(
+    work: Work,
+    source: Sheet,
+    heading: Heading,
+    *,
+    formula: str | None = ...,
+    blocks: list[str] | None = ...,
+) -> SheetColumn: ...
+
+
+@overload
+def insert_column(
+    work: Work, source: Sheet | Footage, heading: Heading, *, formula: str | None
+) -> AnyColumn: ...
 
 
 def insert_column(
     work: Work,
-    sheet: Sheet,
+    source: Sheet | Footage,
     heading: Heading,
     *,
     formula: str | None = None,
     blocks: list[str] | None = None,
-) -> SheetColumn:
-    """Add a column behind the others."""
-    present = work.rows.columns_of(sheet)
+) -> AnyColumn:
+    """Add a column behind the others of a sheet, or of all bodies of a footage."""
+    present = work.rows.columns_of(source)
     if len(present) >= MOST_COLUMNS:
         raise Refused(f"A sheet has room for {MOST_COLUMNS} columns.", field="name")
-    _check_symbol(work, sheet, heading.symbol)
+    _check_symbol(work, source, heading.symbol)
     if formula is not None:
         parse(formula)
-    return work.changes.insert(
-        SheetColumn(
+    place = max((one.place for one in present), default=-1) + 1
+    unit = str(read_unit(heading.unit))
+    if isinstance(source, Footage):
+        of_bodies = BodyColumn(
             study_id=work.study_id,
-            sheet_id=sheet.id,
-            place=max((one.place for one in present), default=-1) + 1,
+            footage_id=source.id,
+            place=place,
             name=heading.name,
             symbol=heading.symbol,
-            unit=str(read_unit(heading.unit)),
+            unit=unit,
             formula=formula,
-            blocks=blocks or [],
         )
+        return work.changes.insert(of_bodies)
+    of_sheet = SheetColumn(
+        study_id=work.study_id,
+        sheet_id=source.id,
+        place=place,
+        name=heading.name,
+        symbol=heading.symbol,
+        unit=unit,
+        formula=formula,
+        blocks=blocks or [],
     )
+    return work.changes.insert(of_sheet)
 
 
-def remove_column(work: Work, column: SheetColumn) -> None:
+def remove_column(work: Work, column: SheetColumn | BodyColumn) -> None:
     """Remove the findings and fits that use a column, take it off graphs, then remove it."""
     key = key_of(column)
-    for finding in work.rows.means_of(column):
-        remove_finding(work, finding)
-    for other in work.rows.columns_of(work.rows.sheet_of(column)):
-        if other.uncertainty == column.symbol:
-            work.changes.update(replace(other, uncertainty=None))
+    if isinstance(column, SheetColumn):
+        for finding in work.rows.means_of(column):
+            remove_finding(work, finding)
+        for other in work.rows.columns_of(work.rows.sheet_of(column)):
+            if other.uncertainty == column.symbol:
+                work.changes.update(replace(other, uncertainty=None))
     remove_fits_of(work, column=key)
     for graph in work.rows.all(Graph):
         left = [y for y in graph.ys if y != key]
@@ -334,11 +360,15 @@ def remove_column(work: Work, column: SheetColumn) -> None:
     work.changes.delete(column)
 
 
+def _is_typed(column: AnyColumn) -> TypeGuard[SheetColumn]:
+    return isinstance(column, SheetColumn) and column.formula is None
+
+
 def _check_symbol(
-    work: Work, sheet: Sheet, symbol: str, *, besides: SheetColumn | None = None
+    work: Work, source: Sheet | Footage, symbol: str, *, besides: AnyColumn | None = None
 ) -> None:
     check_symbol(symbol)
-    for other in work.rows.columns_of(sheet):
+    for other in work.rows.columns_of(source):
         if other.symbol == symbol and (besides is None or other.id != besides.id):
             raise Refused(
                 f"The column {other.name} has the symbol {symbol} already.", field="symbol"
@@ -385,11 +415,11 @@ def _significant(value: float, digits: int) -> str:
     return f"{value:.{max(digits - 1 - exponent, 0)}f}" if -6 < exponent < 15 else shown
 
 
-def _rename_in_formulas(work: Work, column: SheetColumn, symbol: str) -> None:
+def _rename_in_formulas(work: Work, column: SheetColumn | BodyColumn, symbol: str) -> None:
     """Put the new symbol into the formulas that name the column."""
-    for present in work.rows.columns_of(work.rows.sheet_of(column)):
+    for present in work.rows.columns_of(work.rows.source_of_column(column)):
         other = present
-        if other.uncertainty == column.symbol:
+        if isinstance(other, SheetColumn) and other.uncertainty == column.symbol:
             other = work.changes.update(replace(other, uncertainty=symbol))
         if other.formula is None:
             continue

@@ -11,7 +11,7 @@ from footing.core.errors import Refused
 from footing.core.formulas.functions import OF_A_CURVE
 from footing.core.formulas.parsing import parse
 from footing.core.units import read_positive
-from footing.store.rows import Body, Finding, Fit, SheetColumn
+from footing.store.rows import Body, BodyColumn, Finding, Fit
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import FormulaText, UnitText
 from footing.studies.edits.fits import remove_finding
@@ -89,8 +89,12 @@ class AddFinding(Comparing):
             check_formula(self.formula)
         if self.fit is not None:
             work.row(Fit, self.fit)
-        if self.column is not None:
-            work.row(SheetColumn, self.column)
+        if self.column is not None and isinstance(work.column(self.column), BodyColumn):
+            raise Refused(
+                "This column is one of every body; fit a constant to the values of the one you "
+                "mean.",
+                field="column",
+            )
         plain = Finding(
             study_id=work.study_id,
             fit_id=self.fit,

@@ -18,6 +18,7 @@ from footing.store.rows import (
 )
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.bodies import remove_body
+from footing.studies.edits.columns import remove_column
 from footing.studies.edits.passages import remove_passage
 from footing.studies.edits.sheets import remove_sheet
 from footing.studies.model.grounds import media_index
@@ -231,6 +232,8 @@ class RemoveFootage(EditModel):
             remove_passage(work, passage)
         for sheet in work.rows.sheets_on(footage):
             remove_sheet(work, sheet)
+        for column in work.rows.columns_of(footage):
+            remove_column(work, column)
         _remove_lengths_and_plane(work, footage)
         for row in (*work.rows.graphs_of(footage), work.rows.ground_of(footage)):
             work.changes.delete(row)

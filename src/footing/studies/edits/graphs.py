@@ -245,8 +245,7 @@ def check_columns(work: Work, source: Footage | Sheet, *keys: str) -> None:
     where = "This sheet"
     if isinstance(source, Footage):
         where = work.kind(source).name
-        sheet = work.rows.sheet_of_bodies(source)
-        own |= {key_of(column) for column in work.rows.columns_of(sheet)} if sheet else set()
+        own |= {key_of(column) for column in work.rows.columns_of(source)}
     for key in keys:
         if key not in own:
             name = QUANTITIES[key].name if key in QUANTITIES else f"column {key}"

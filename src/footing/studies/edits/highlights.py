@@ -5,7 +5,7 @@ from typing import Literal
 
 from footing.core.errors import Refused
 from footing.core.quantities import QUANTITIES
-from footing.store.rows import Finding, Footage, SheetColumn
+from footing.store.rows import Finding, Footage
 from footing.studies.edits.base import EditModel
 from footing.studies.edits.graphs import ColumnKey
 from footing.studies.work import Work
@@ -31,7 +31,7 @@ class Highlight(EditModel):
         if [self.column, self.finding, self.footage].count(None) != 2:
             raise Refused("Name a column, a finding or a footage.", field="column")
         if self.column is not None:
-            column = work.row(SheetColumn, self.column)
+            column = work.column(self.column)
             work.changes.update(replace(column, highlighted=self.highlighted))
         elif self.finding is not None:
             work.changes.update(

@@ -15,6 +15,7 @@ from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.columns import insert_column, remove_column
 from footing.studies.edits.fits import remove_fits_of
 from footing.studies.edits.passages import remove_passage
+from footing.studies.model.kinds import READ_BY_EYE, TYPED, sheet_kind
 from footing.studies.work import Work
 
 MOST_SHEETS = 24
@@ -97,7 +98,7 @@ class AddReading(EditModel):
     def apply(self, work: Work) -> None:
         """Put the reading into its row; a frame that was read before is read anew."""
         sheet = work.row(Sheet, self.sheet)
-        if sheet.kind != "eye":
+        if not sheet_kind(sheet).of_footage:
             raise Refused("This sheet is not read from a footage.", field="sheet")
         work.check_frame(work.row(Footage, sheet.footage_id or 0), self.frame)
         if not reading.is_number(_plain(self.text)):
@@ -348,7 +349,7 @@ def _insert(work: Work, name: str, *, rows: int = 0, footage: Footage | None = N
         Sheet(
             study_id=work.study_id,
             footage_id=footage.id if footage else None,
-            kind="eye" if footage else "typed",
+            kind=(READ_BY_EYE if footage else TYPED).key,
             name=work.unique_sheet_name(name),
             rows=rows,
         )
@@ -366,8 +367,6 @@ def _check_rows(rows: int) -> None:
 
 
 def _typed_columns(work: Work, sheet: Sheet) -> list[SheetColumn]:
-    if sheet.kind == "bodies":
-        raise Refused("These rows are marks; set a mark aside instead.", field="row")
     return [column for column in work.rows.columns_of(sheet) if column.formula is None]
 
 

@@ -7,7 +7,7 @@ from footing.core.straightening import FORMS, MADE, Made
 from footing.formats.headings import Heading, unique
 from footing.store.rows import Body, Footage, Sheet
 from footing.studies.edits.base import EditModel
-from footing.studies.edits.columns import insert_column, sheet_of_bodies
+from footing.studies.edits.columns import insert_column
 from footing.studies.edits.fits import AddFit
 from footing.studies.edits.graphs import MOST_GRAPHS, ColumnKey, SetGraph
 from footing.studies.model.sheets import key_of
@@ -59,16 +59,15 @@ class Straighten(EditModel):
         """The key of the column that holds what is made of another."""
         if made.key == "same":
             return key
-        sheet = source if isinstance(source, Sheet) else sheet_of_bodies(work, source)
         name, symbol = self._named(work, source, key)
         formula = made.formula.format(symbol)
-        columns = work.rows.columns_of(sheet)
+        columns = work.rows.columns_of(source)
         there = next((one for one in columns if one.formula == formula), None)
         if there is not None:
             return key_of(there)
         heading = Heading(made.name.format(name)[:60], f"{symbol}_{made.suffix}", "")
         heading = unique(heading, {one.symbol for one in columns})
-        return key_of(insert_column(work, sheet, heading, formula=formula))
+        return key_of(insert_column(work, source, heading, formula=formula))
 
     def _named(self, work: Work, source: Footage | Sheet, key: str) -> tuple[str, str]:
         """Name and symbol of a column."""

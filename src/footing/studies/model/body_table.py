@@ -19,7 +19,7 @@ from footing.core.quantities import (
 )
 from footing.core.reading import Variable
 from footing.core.units import read_number
-from footing.store.rows import Body, Mark, SheetColumn
+from footing.store.rows import AnyColumn, Body, Mark
 from footing.studies.model.columns import DataColumn, Owner, SharedMarks
 from footing.studies.model.computed import Computing, Findings, Problem, Scope
 from footing.studies.model.containing import is_readable
@@ -48,7 +48,7 @@ class BodyTable:
         body: BodyMotion,
         ground: Grounded,
         *,
-        columns: Sequence[SheetColumn],
+        columns: Sequence[AnyColumn],
         constants: dict[str, Known],
         asides: Sequence[Mark],
         findings: Findings | None = None,

@@ -22,7 +22,7 @@ from footing.core.formulas.syntax import (
     walk,
 )
 from footing.core.units import read_number
-from footing.store.rows import SheetColumn
+from footing.store.rows import AnyColumn
 from footing.store.snapshot import StudyRows
 from footing.studies.model.containing import is_readable
 
@@ -105,7 +105,7 @@ class Computing:
     """
 
     def __init__(
-        self, own: Mapping[str, Known], columns: Sequence[SheetColumn], *, rows: int
+        self, own: Mapping[str, Known], columns: Sequence[AnyColumn], *, rows: int
     ) -> None:
         self.rows = rows
         self._own = own
@@ -180,7 +180,7 @@ class Computing:
             return Problem(str(error))
         return found
 
-    def _practice(self, column: SheetColumn, unit: Unit | None) -> Computed:
+    def _practice(self, column: AnyColumn, unit: Unit | None) -> Computed:
         """Practice data: as an instrument gives them, rounded with the errors in them."""
         text, decimals = _inside_rounding(parse(column.formula or ""))
         found = _scattered(self.trial(text, unit=unit, symbol=column.symbol), column)
@@ -213,7 +213,7 @@ def _inside_rounding(formula: Formula) -> tuple[str, int | None]:
     return formula.text[begin:end], 0 if decimals is None else int(decimals.value)
 
 
-def _scattered(found: Computed, column: SheetColumn) -> Computed:
+def _scattered(found: Computed, column: AnyColumn) -> Computed:
     """Practice data: with errors added by chance, the same ones until they are drawn again."""
     size = read_number(column.scatter or "0", field="scatter").value
     drawn = np.random.default_rng(column.seed or 0).normal(scale=size, size=len(found.values))

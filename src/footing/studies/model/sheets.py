@@ -16,11 +16,12 @@ from footing.core.formulas.computing import Computed, Known
 from footing.core.reading import Variable
 from footing.core.units import read_positive
 from footing.store import cells
-from footing.store.rows import Footage, Sheet, SheetColumn
+from footing.store.rows import AnyColumn, Footage, Sheet, SheetColumn
 from footing.store.snapshot import StudyRows
 from footing.studies.model.columns import DataColumn, Owner
 from footing.studies.model.computed import Computing, Findings, Problem, Scope, constants_of
 from footing.studies.model.grounds import grounded
+from footing.studies.model.kinds import sheet_kind
 
 _LAST_DIGIT_SHARE = 0.3  # as of a typed length: u in units of the last digit
 _NAMED = 5  # cells that are named one by one
@@ -28,15 +29,14 @@ _TIME_DECIMALS = 3
 _TIME = Variable("time", "t", SECOND)
 
 
-def key_of(column: SheetColumn) -> str:
-    """The key of a column of a sheet: ``c12``."""
+def key_of(column: AnyColumn) -> str:
+    """The key of a column that somebody made: ``c12``."""
     return f"c{column.id}"
 
 
 def keys_of(sheet: Sheet, columns: Sequence[SheetColumn]) -> tuple[str, ...]:
     """The columns of a sheet; what is read by eye has the time of its frames, too."""
-    first = ("t",) if sheet.kind == "eye" else ()
-    return (*first, *(key_of(column) for column in columns))
+    return (*sheet_kind(sheet).first, *(key_of(column) for column in columns))
 
 
 def order_in_time(unit: Unit) -> int | None:
@@ -318,7 +318,7 @@ def table_of(sheet: Sheet, rows: StudyRows, findings: Findings | None = None) ->
 Digits = tuple[int, str]
 
 
-def digits_of(column: SheetColumn, values: FloatArray, uncertainties: FloatArray) -> Digits:
+def digits_of(column: AnyColumn, values: FloatArray, uncertainties: FloatArray) -> Digits:
     """How many digits a computed column shows: as chosen, or as the data have."""
     if column.digits is not None:
         return (column.digits, column.digits_as or "decimals")

@@ -5,7 +5,17 @@ from functools import cached_property, partial
 from footing.core.errors import Refused
 from footing.core.fitting import NoFit
 from footing.core.formulas.computing import Known
-from footing.store.rows import Body, Finding, Fit, Footage, Graph, Passage, Sheet, SheetColumn
+from footing.store.rows import (
+    Body,
+    BodyColumn,
+    Finding,
+    Fit,
+    Footage,
+    Graph,
+    Passage,
+    Sheet,
+    SheetColumn,
+)
 from footing.store.snapshot import StudyRows
 from footing.studies.model.body_table import BodyTable
 from footing.studies.model.columns import DataColumn, DataTable
@@ -51,10 +61,9 @@ class FootageSource:
         return [(row, moved[row.id]) for row in self.rows.bodies_of(self.row)]
 
     @cached_property
-    def columns(self) -> tuple[SheetColumn, ...]:
+    def columns(self) -> tuple[BodyColumn, ...]:
         """The columns that are computed for every body."""
-        sheet = self.rows.sheet_of_bodies(self.row)
-        return self.rows.columns_of(sheet) if sheet else ()
+        return self.rows.columns_of(self.row)
 
     @cached_property
     def every_table(self) -> dict[int, BodyTable]:

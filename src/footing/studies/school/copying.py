@@ -16,6 +16,7 @@ from footing.store.reading import read_study
 from footing.store.rows import (
     NEW,
     Body,
+    BodyColumn,
     Edit,
     Fit,
     Footage,
@@ -63,7 +64,8 @@ def duplicate(study: ClassStudy, person: Person) -> int:
 
 def _renumber(copied: Copied, changes: Changes) -> None:
     """Keys that stand inside fields: of columns, bodies, sheets and passages."""
-    columns = {f"c{old}": f"c{new}" for old, new in copied.keys[SheetColumn].items()}
+    made = copied.keys[SheetColumn] | copied.keys[BodyColumn]
+    columns = {f"c{old}": f"c{new}" for old, new in made.items()}
     bodies, sheets = copied.keys[Body], copied.keys[Sheet]
     passages = copied.keys[Passage]
 

@@ -11,7 +11,7 @@ from footing.core import findings
 from footing.core.formulas.printing import split_symbol
 from footing.core.paths import Column
 from footing.core.quantities import QUANTITIES, TURNING, QuantityKey
-from footing.store.rows import SheetColumn
+from footing.store.rows import AnyColumn
 from footing.studies.model.body_table import BodyTable
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.kept import Kept
@@ -125,7 +125,7 @@ def _column_view(key: str, ground: Grounded) -> TableColumnShape:
     }
 
 
-def _computed_view(column: SheetColumn, unit: str) -> TableColumnShape:
+def _computed_view(column: AnyColumn, unit: str) -> TableColumnShape:
     symbol, below = split_symbol(column.symbol)
     return {
         "key": key_of(column),

@@ -7,11 +7,12 @@ from footing.core.errors import FootingError
 from footing.core.formulas.computing import Computed
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, symbol_mathml
-from footing.store.rows import SheetColumn
+from footing.store.rows import AnyColumn, SheetColumn
 from footing.store.snapshot import StudyRows
 from footing.studies.model.body_table import BodyTable
 from footing.studies.model.columns import DataTable
 from footing.studies.model.computed import Problem
+from footing.studies.model.kinds import sheet_kind
 from footing.studies.model.sheets import SheetTable, key_of
 from footing.studies.shapes import ColumnShape, SheetShape, StudyQuantityShape
 
@@ -22,6 +23,7 @@ def sheet_view(table: SheetTable) -> SheetShape:
     return {
         "id": sheet.id,
         "kind": sheet.kind,
+        "of_footage": sheet_kind(sheet).of_footage,
         "name": sheet.name,
         "footage": sheet.footage_id,
         "rows": sheet.rows,
@@ -29,12 +31,12 @@ def sheet_view(table: SheetTable) -> SheetShape:
     }
 
 
-def column_views(columns: Sequence[SheetColumn], table: DataTable | None) -> list[ColumnShape]:
+def column_views(columns: Sequence[AnyColumn], table: DataTable | None) -> list[ColumnShape]:
     """The columns that somebody made, with their formulas as in print and their problems."""
     return [_column_view(column, table) for column in columns]
 
 
-def _column_view(column: SheetColumn, table: DataTable | None) -> ColumnShape:
+def _column_view(column: AnyColumn, table: DataTable | None) -> ColumnShape:
     view: ColumnShape = {
         "id": column.id,
         "key": key_of(column),
@@ -46,7 +48,7 @@ def _column_view(column: SheetColumn, table: DataTable | None) -> ColumnShape:
         "highlighted": column.highlighted,
         "digits": column.digits,
         "digits_as": column.digits_as or "decimals",
-        "uncertainty": column.uncertainty or "",
+        "uncertainty": (isinstance(column, SheetColumn) and column.uncertainty) or "",
         "scatter": column.scatter or "",
         "seed": column.seed or 0,
         "problem": None,
@@ -57,8 +59,9 @@ def _column_view(column: SheetColumn, table: DataTable | None) -> ColumnShape:
         "own_unit": own_words(column.unit),
     }
     if column.formula is None:
-        wrong = table.problem(column) if isinstance(table, SheetTable) else None
-        return view | {"problem": wrong}
+        if isinstance(table, SheetTable) and isinstance(column, SheetColumn):
+            view["problem"] = table.problem(column)
+        return view
     try:
         view["echo"] = equation(column.symbol, parse(column.formula))
     except FootingError as error:

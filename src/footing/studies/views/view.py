@@ -204,7 +204,7 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
         ),
         "columns": columns,
         "quantities": _footage_quantities(source),
-        "read_by_eye": [{"id": one.id, "name": one.name} for one in rows.eye_sheets(source.row)],
+        "read_by_eye": [{"id": one.id, "name": one.name} for one in rows.sheets_on(source.row)],
         "steps": _steps(ground, rows, results),
     }
 

@@ -59,10 +59,11 @@ export interface FootageShape {
   times: number[];
 }
 
-/** A sheet on the stage, without its cells. */
+/** A sheet on the stage, without its cells. of_footage : its rows are moments of a footage */
 export interface SheetShape {
   id: number;
   kind: string;
+  of_footage: boolean;
   name: string;
   footage: number | null;
   rows: number;

@@ -142,8 +142,7 @@ export class SheetGrid {
     this.made = shape;
     this.grid.getEditorLock().commitCurrentEdit(); // what is being typed is kept
     const widths = new Map(this.columns.map((one) => [one.id, one.width]));
-    const byEye = sure(this.bench.sheet).kind === "eye";
-    this.grid.setColumns([byEye ? { ...ROW_NUMBERS, name: "row · t (s)", width: 110 } : ROW_NUMBERS, ...this.bench.view.columns.map((one) => columnOf(one, widths.get(one.key)))]);
+    this.grid.setColumns([sure(this.bench.sheet).of_footage ? { ...ROW_NUMBERS, name: "row · t (s)", width: 110 } : ROW_NUMBERS, ...this.bench.view.columns.map((one) => columnOf(one, widths.get(one.key)))]);
     this.element.dataset.ready = "true";
   }
 
