@@ -59,10 +59,10 @@ def serve(
 @app.command()
 def worker() -> None:
     """Run one more worker process beside a Footing that runs."""
-    from footing import serving
     from footing.settings import settings
+    from footing.working import run_worker
 
-    serving.run_worker(settings())
+    run_worker(settings())
 
 
 @app.command(hidden=True)
@@ -71,10 +71,10 @@ def web(
     number: Annotated[int, typer.Option(help="Which of several processes it is.")],
 ) -> None:
     """Answer requests beside a Footing that runs; `demo` and `serve` start some."""
-    from footing import serving
+    from footing.answering import run_web
     from footing.settings import settings
 
-    serving.run_web(settings(), listener=socket, number=number)
+    run_web(settings(), listener=socket, number=number)
 
 
 @app.command()
@@ -85,15 +85,15 @@ def teacher(
     ] = "My class",
 ) -> None:
     """Make an account for a teacher, or give them a new password; prints the password."""
-    from footing import serving
+    if not name.strip():
+        raise Refused("A teacher needs a name.")
+    from footing.databases import any_database
     from footing.settings import settings
     from footing.store.database import connected
     from footing.studies.school import lists, people
 
-    if not name.strip():
-        raise Refused("A teacher needs a name.")
     password = _new_password()
-    with _data_error(settings()), serving.any_database(settings()), connected():
+    with _data_error(settings()), any_database(settings()), connected():
         row = people.add_teacher(name.strip(), password)
         lists.first_class(row, class_name)
     if not sys.stdin.isatty():

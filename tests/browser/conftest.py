@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
-from footing.serving import running
+from footing.answering import running
 from footing.settings import Settings
 from footing.studies.school.people import Person, sign_in
 from footing.web.app import create_app

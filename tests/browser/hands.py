@@ -110,7 +110,10 @@ class Hands:
         expect(self.page.locator("#cards .body-pick", has_text=name)).to_be_visible()
 
     def looks_at_table(self) -> Locator:
-        """Scroll to the table of the body whose turn it is; its rows."""
+        """Open the table of the body whose turn it is, and scroll to it; its rows."""
+        card = self.page.locator("#table-card")
+        if not card.locator("details.fold").evaluate("fold => fold.open"):
+            card.get_by_role("heading", name="Table").click()
         self.page.locator("#table").scroll_into_view_if_needed()
         rows = self.page.locator("#table tbody tr")
         expect(rows.first).to_be_visible()

@@ -109,6 +109,7 @@ def test_the_table_of_marks_is_taken_out(bench: Hands) -> None:
         bench.page.wait_for_timeout(350)
     bench.is_saved()
     bench.goes_to("graph")
+    bench.looks_at_table()
     out = bench.page.locator(".table-out")
     with bench.page.expect_download() as coming:
         out.get_by_text("CSV").click()

@@ -158,7 +158,7 @@ def test_playing_stops_at_the_end_of_the_span(bench: Hands) -> None:
 
 def test_changing_curve_and_quantity(bench: Hands) -> None:
     page = bench.page
-    fit = page.locator(".fit")
+    fit = bench.card("fits").locator(".fit")
     fit.locator("[name=curve]").select_option("line")
     expect(fit).to_contain_text("velocity =")
     expect(page.locator(".finding")).to_contain_text("has no acceleration")
@@ -417,7 +417,7 @@ def test_the_drawing_gives_room_to_the_result_above_it(bench: Hands) -> None:
     page = bench.page
     fits_its_place = """[...document.querySelectorAll(".plot:not([hidden])")].every((plot) =>
         plot.querySelector("canvas").clientHeight <= plot.clientHeight + 1)"""
-    page.get_by_role("button", name="Remove this fit").click()
+    bench.card("fits").get_by_role("button", name="Remove this fit").click()
     expect(page.locator(".fit-result")).to_have_count(0)
     expect(page.locator("#residual-plot")).to_be_hidden()
     assert eventually(lambda: page.evaluate(fits_its_place))

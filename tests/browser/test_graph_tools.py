@@ -86,7 +86,7 @@ def place_of(page: Page, x: float, y: float) -> tuple[float, float]:
 def test_a_result_box_stays_where_it_was_put(graph: Hands) -> None:
     page = graph.page
     fit(graph, "line")
-    page.get_by_label("results in boxes on the graph").check()
+    graph.card("graph").get_by_label("results in boxes on the graph").check()
     expect(page.locator(".fit-box")).to_contain_text("straight line")
     left, top = corner_of_box(page)
     graph.drags((left + 10, top + 8), (left + 230, top + 128))
@@ -195,6 +195,26 @@ def test_the_wheel_and_an_axis_look_closer_and_a_key_shows_all_again(graph: Hand
     assert read_off(page, point)[0] > whole[0] + 0.01
 
 
+def test_once_a_result_is_recorded_nothing_at_graph_needs_scrolling(graph: Hands) -> None:
+    page = graph.page
+    fits = page.locator("#card-fits details.fold")
+    fit(graph, "line")
+    fits.get_by_role("button", name="Record velocity").click()
+    graph.is_saved()
+    expect(fits.locator(".card-state")).to_contain_text("velocity 2.0")
+    page.reload()
+    expect(fits).not_to_have_attribute("open", "")
+    finding = page.locator("#card-findings .finding")
+    finding.locator("[name=accepted]").fill("2")
+    finding.locator("[name=accepted]").press("Enter")
+    graph.is_saved()
+    page.reload()
+    expect(finding.locator(".verdict")).to_be_visible()
+    expect(finding.locator("[name=accepted]")).to_be_hidden()
+    side = page.locator(".side")
+    assert side.evaluate("side => side.scrollHeight - side.clientHeight") == 0
+
+
 def test_an_own_formula_is_offered_again(graph: Hands) -> None:
     page = graph.page
     add = page.locator("#fit-choices form.add")
@@ -208,8 +228,7 @@ def test_an_own_formula_is_offered_again(graph: Hands) -> None:
 
 def test_a_stretch_of_two_series_fits_the_chosen_one(graph: Hands) -> None:
     page = graph.page
-    page.locator(".more-graph summary").click()
-    page.locator(".more-graph select[name=ys]").select_option(label="y")
+    graph.card("graph").get_by_label("One more series").select_option(label="y")
     expect(page.locator("#graph-title")).to_have_text("x, y against t")
     page.keyboard.press("Escape")
     page.locator('button[data-tool="graph-stretch"]').click()
@@ -238,7 +257,7 @@ def test_a_graph_looks_as_the_class_wants_and_leaves_as_a_picture(
 ) -> None:
     page = graph.page
     fit(graph, "line")
-    page.locator(".more-graph summary").click()
+    graph.card("graph").locator(".more-graph summary").click()
     more = page.locator(".more-graph form").first
     for name, text in (("title", "Puck on ice"), ("x_title", "time after the kick in s")):
         more.locator(f"[name={name}]").fill(text)
@@ -253,13 +272,13 @@ def test_a_graph_looks_as_the_class_wants_and_leaves_as_a_picture(
     assert "time after the kick in s" in picture
     assert "#b83b6b" in picture.lower()
     assert "m = 2.0" not in picture
-    page.get_by_label("results in boxes on the graph").check()
+    graph.card("graph").get_by_label("results in boxes on the graph").check()
     assert "m = 2.0" in taken(page, "SVG").read_text()  # a picture is taken as it is seen
     with Image.open(taken(page, "PNG")) as png:
         assert png.width > 1800
     teacher = open_tab(world.teacher)
     teacher.opens(f"/studies/{world.study.id}/graph")
-    teacher.page.locator(".more-graph summary").click()
+    teacher.card("graph").locator(".more-graph summary").click()
     teacher.page.locator(".more-graph [name=form]").select_option("cross")
     teacher.is_saved()
     teacher.page.get_by_role("button", name="Keep this look for the class").click()
@@ -281,7 +300,7 @@ def taken(page: Page, form: str) -> Path:
 def test_a_picture_of_the_graph_is_copied_also_over_plain_http(graph: Hands, secure: bool) -> None:
     page = graph.page
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
-    page.locator(".more-graph summary").click()
+    graph.card("graph").locator(".more-graph summary").click()
     if not secure:  # what a browser takes away where the address is not https
         page.evaluate("() => Object.defineProperty(navigator, 'clipboard', {value: undefined})")
     page.get_by_role("button", name="Copy picture").click()
@@ -331,7 +350,7 @@ def test_a_series_of_a_second_sheet_comes_beside_the_first(graph: Hands) -> None
     take(graph, "t (s);z (m)\n0;1\n0.5;2\n1;3\n")
     graph.goes_to("graph")
     expect(page.locator("#graph-title")).to_have_text("z against t")
-    page.locator(".more-graph summary").click()
+    graph.card("graph").locator(".more-graph summary").click()
     other = page.locator(".more-graph select[name=others]")
     other.select_option(index=1)
     expect(page.locator("#graph .legend span")).to_have_count(2)

@@ -1,11 +1,18 @@
+import ctypes
+import os
 import shutil
+import signal
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import psycopg2
 import pytest
 
 from footing.store.cluster import Cluster
+
+_SET_CHILD_SUBREAPER = 36  # linux/prctl.h
 
 
 def query(url: str, statement: str) -> list[tuple[object, ...]]:
@@ -43,3 +50,31 @@ def test_cluster_stops_and_starts_again() -> None:
 def test_cluster_listens_on_loopback_only(database_url: str) -> None:
     assert query(database_url, "SHOW listen_addresses") == [("127.0.0.1",)]
     assert query(database_url, "SHOW unix_socket_directories") == [("",)]
+
+
+@contextmanager
+def keeping_orphans() -> Iterator[None]:
+    """Processes whose parent has ended become this one's children, and wait to be taken note of."""
+    libc = ctypes.CDLL(None, use_errno=True)
+    assert libc.prctl(_SET_CHILD_SUBREAPER, 1) == 0
+    try:
+        yield
+    finally:
+        libc.prctl(_SET_CHILD_SUBREAPER, 0)
+
+
+def test_a_killed_server_that_nobody_took_note_of_yet_is_not_taken_over() -> None:
+    folder = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
+    folder.chmod(0o755)
+    killed = None
+    try:
+        with keeping_orphans():
+            Cluster(folder / "pg", durable=False).__enter__()
+            killed = int((folder / "pg" / "data" / "postmaster.pid").read_text().splitlines()[0])
+            os.kill(killed, signal.SIGKILL)
+            with Cluster(folder / "pg", durable=False) as url:
+                assert query(url, "SELECT 1") == [(1,)]
+    finally:
+        with suppress(ChildProcessError):
+            os.waitpid(killed or -1, 0)
+        shutil.rmtree(folder)

@@ -116,6 +116,8 @@ def test_the_other_steps_say_what_was_chosen_and_made(filmed: Tab) -> None:
         "sheet_in": ("type or paste one", True),
     }
     assert states(filmed, Step.GRAPH) == {
+        "graph": ("Position y against time", True),
+        "fits": ("none", False),
         "passages": ("none", False),
         "columns": ("none", True),
         "quantities": ("none", True),
@@ -128,10 +130,40 @@ def test_the_other_steps_say_what_was_chosen_and_made(filmed: Tab) -> None:
     filmed.does("set_quantity", symbol="R", name="radius", typed="0.125", unit="m")
     assert states(filmed, Step.SOURCES)["span"] == ("frames 3 … 30, every 2", True)
     assert states(filmed, Step.GRAPH) == {
+        "graph": ("Position y against time", True),
+        "fits": ("none", False),
         "passages": ("fall, rise", True),
         "columns": ("q", True),
         "quantities": ("R", True),
     }
+
+
+def test_fits_are_done_when_each_has_come_to_something_that_is_recorded(filmed: Tab) -> None:
+    footage = filmed.view()["footage"]["id"]
+    body = filmed.makes("add_body", footage=footage, name="cone")
+    first = filmed.makes("add_fit", body=body, x="t", y="x", curve="line")
+    assert states(filmed, Step.GRAPH)["fits"] == ("position x against time: nothing yet", False)
+    for n in range(8):
+        filmed.does("place_mark", body=body, frame=n, x=50 + 4 * n, y=100)
+    said, done = states(filmed, Step.GRAPH)["fits"]
+    assert said == "velocity 100.0 px/s"
+    assert not done
+    filmed.does("add_finding", fit=first, reading="velocity", name="v")
+    assert states(filmed, Step.GRAPH)["fits"][1]
+    filmed.does("add_fit", body=body, x="t", y="y", curve="line")
+    assert not states(filmed, Step.GRAPH)["fits"][1]  # the second one is not recorded
+    filmed.does("undo")
+    filmed.does("change_fit", fit=first, curve="sine")
+    assert not states(filmed, Step.GRAPH)["fits"][1]  # a sine has no such velocity
+
+
+def test_a_graph_of_different_units_asks_for_something(filmed: Tab) -> None:
+    footage = filmed.view()["footage"]["id"]
+    body = filmed.makes("add_body", footage=footage, name="cone")
+    for n in range(8):
+        filmed.does("place_mark", body=body, frame=n, x=50 + 4 * n, y=100)
+    filmed.does("set_graph", footage=footage, x="t", ys=["x", "vx"])
+    assert not states(filmed, Step.GRAPH)["graph"][1]
 
 
 def test_what_is_done_is_folded_and_says_so(filmed: Tab) -> None:

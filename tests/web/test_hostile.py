@@ -17,9 +17,9 @@ from odf.opendocument import OpenDocumentSpreadsheet
 from odf.table import Table, TableCell, TableRow
 from odf.text import P
 
+from footing.answering import running
 from footing.core.errors import Unreadable
 from footing.formats.reading import read_table
-from footing.serving import running
 from footing.settings import Settings
 from footing.store import reading
 from footing.store.database import database

@@ -11,7 +11,7 @@ from datetime import UTC, datetime
 
 from playwright.sync_api import Page, sync_playwright
 
-from footing.serving import open_database
+from footing.databases import open_database
 from footing.settings import Settings
 from footing.store.accounts import first_of_class
 from footing.store.classes import any_class

@@ -132,6 +132,8 @@ class Cluster:
             return None
         if len(lines) < _PORT_LINE + 1 or Path(lines[1]) != self._data:
             return None  # a copy of the folder has the note of the original's server
+        if _has_ended(int(lines[0])):
+            return None
         status = subprocess.run(
             [self._binaries / "pg_ctl", "status", "-D", self._data],
             **self._as_owner(),
@@ -172,6 +174,18 @@ class Cluster:
             return folder
         digest = hashlib.sha256(str(folder).encode()).hexdigest()[:12]
         return Path("/var/lib/footing") / digest
+
+
+def _has_ended(process: int) -> bool:
+    """Whether a process is gone, also where nobody has taken note of that yet.
+
+    ``pg_ctl status`` takes a killed server that waits to be reaped for one that runs.
+    """
+    try:
+        status = Path(f"/proc/{process}/stat").read_text()
+    except FileNotFoundError:
+        return True
+    return status.rpartition(")")[2].split()[0] in "ZX"  # proc(5): after the name in brackets
 
 
 def _newest_binaries() -> Path:

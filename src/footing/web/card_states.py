@@ -5,7 +5,7 @@ What is done folds; a card that asks for something is open.
 
 from dataclasses import dataclass
 
-from footing.studies.shapes import GroundShape, SharedShape
+from footing.studies.shapes import FitWith, FitWithout, GroundShape, SharedShape
 
 
 @dataclass(frozen=True)
@@ -35,6 +35,32 @@ def span(view: SharedShape) -> CardState:
 def sheet_in(view: SharedShape) -> CardState:
     """How a table comes in; open while nothing else is there."""
     return CardState("type or paste one", done=bool(view["sources"]))
+
+
+def graph(view: SharedShape) -> CardState:
+    """What the graphs show; open where there is none, or one that cannot be honest."""
+    graphs = view["graphs"]
+    titles = ", ".join(one["title"] for one in graphs)
+    return CardState(
+        titles or "none", done=bool(graphs) and not any(one["mixed_units"] for one in graphs)
+    )
+
+
+def fits(view: SharedShape) -> CardState:
+    """Which curves there are; open until each has come to something that is recorded."""
+    recorded = {finding["fit"] for finding in view["findings"] if not finding["reason"]}
+    done = all(fit["id"] in recorded and fit["reason"] is None for fit in view["fits"])
+    said = "; ".join(_what_it_gives(fit) for fit in view["fits"])
+    return CardState(said or "none", done=bool(view["fits"]) and done)
+
+
+def _what_it_gives(fit: FitWith | FitWithout) -> str:
+    """What was fitted, and the first number that it gives."""
+    if fit["reason"] is not None:
+        return f"{fit['label_text'] or fit['series']}: nothing yet"
+    first = (fit["readings"] or fit["parameters"])[0]
+    named = f"{fit['label_text']}: " if fit["label_text"] else ""
+    return f"{named}{first['label'] or first['key']} {first['text']}"
 
 
 def passages(view: SharedShape) -> CardState:

@@ -180,8 +180,8 @@ RAIL: tuple[RailStep, ...] = (
             _NO_SOURCE,
             # a result is what people look for, once there is one
             Card("findings", _both(_has_source, _has_findings)),
-            Card("graph", _has_source),
-            Card("fits", _has_source),
+            Card("graph", _has_source, card_states.graph),
+            Card("fits", _has_source, card_states.fits),
             Card("findings", _both(_has_source, _has_no_findings)),
             Card("passages", _has_passages, card_states.passages),
             Card("columns", _is_footage, card_states.columns),

@@ -22,7 +22,7 @@ export class Table {
     for (const event of ["view", "body", "step", "options"]) bench.addEventListener(event, () => this.draw());
     bench.addEventListener("body", () => this.show());
     new IntersectionObserver(([entry]) => this.seen(entry.isIntersecting), { rootMargin: AHEAD }).observe(element);
-    this.chooser = part(sure(element.parentElement), ".columns");
+    this.chooser = part(sure(element.parentElement), ".shown-columns");
     this.chooser.addEventListener("change", () => this.choose());
     bench.addEventListener("frame", () => this.highlight());
     element.addEventListener("click", (event) => this.click(event));
