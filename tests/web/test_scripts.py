@@ -89,3 +89,38 @@ def test_no_script_or_style_asks_which_step_it_is() -> None:
         assert not re.search(r"""step ?[!=]={1,2} ?["']|data-step="[a-z]""", part.read_text()), (
             part.name
         )
+
+
+def test_parts_of_the_page_are_told_what_changed_and_only_those_that_show_it() -> None:
+    script = f"""
+const {{ Known }} = await import("{(_SCRIPTS / "known.js").as_uri()}");
+const footage = {{ id: 3 }};
+const state = {{ seq: 1, version: "1.a", footage, sheet: null, bodies: [1], checks: [] }};
+const known = new Known(state, "graph");
+const told = [];
+known.on("view", (changed) => told.push([...changed].sort()));
+known.onParts(["bodies", "ground"], () => told.push("bodies"));
+known.onParts(["checks"], () => told.push("checks"));
+const fields = {{ version: {{ to: "1.b" }}, seq: {{ to: 2 }}, bodies: {{ to: [2] }} }};
+const taken = known.take({{ seq: 2, since: "1.a", changes: {{ fields }} }});
+const edit = {{}};
+known.suppose(edit, ["checks"], ["shaky"]);
+known.answered(edit);
+known.suppose(edit, ["checks"], ["shaky"]);
+known.tellView();
+known.answered(edit);
+known.tellView();
+process.stdout.write(JSON.stringify({{ taken, told }}));
+"""
+    done = subprocess.run(
+        ["node", "--input-type=module", "-e", script], capture_output=True, text=True, check=True
+    )
+    assert json.loads(done.stdout) == {
+        "taken": True,
+        "told": [
+            ["bodies", "seq", "version"],
+            "bodies",
+            *(["checks"], "checks"),  # what is supposed
+            *(["checks"], "checks"),  # and what is stored, once it was refused
+        ],
+    }

@@ -36,7 +36,7 @@ export class CameraPanel {
     this.button("record").addEventListener("click", () => (this.recorder ? this.stop() : this.countDown(COUNTDOWN)));
     this.button("picture").addEventListener("click", () => this.takePicture());
     this.button("close").addEventListener("click", () => this.close());
-    bench.addEventListener("step", () => this.close());
+    bench.on("step", () => this.close());
   }
 
   /** @param {string} name @returns {HTMLButtonElement} */

@@ -24,16 +24,16 @@ export class Cards {
      * @type {WeakMap<Element, string>}
      */
     this.unsent = new WeakMap();
-    bench.addEventListener("view", () => {
+    bench.on("view", () => {
       this.nameSeries();
       if (!bench.cardsCame) this.refreshSoon();
     });
-    bench.addEventListener("cards", () => this.draw());
-    bench.addEventListener("step", () => bench.fetchView());
-    bench.addEventListener("body", () => this.mark());
-    bench.addEventListener("tool", () => this.mark());
-    bench.addEventListener("options", () => this.mark());
-    for (const name of ["frame", "cells"]) bench.addEventListener(name, () => this.showFrameNumber());
+    bench.on("cards", () => this.draw());
+    bench.on("step", () => bench.fetchView());
+    bench.on("body", () => this.mark());
+    bench.on("tool", () => this.mark());
+    bench.on("options", () => this.mark());
+    bench.on(["frame", "cells"], () => this.showFrameNumber());
     document.addEventListener("submit", (event) => this.submit(event));
     document.addEventListener("change", (event) => this.change(event));
     document.addEventListener("click", (event) => this.click(event));

@@ -26,7 +26,7 @@ export class Comparing {
      */
     this.frames = {};
     card.addEventListener("click", (event) => this.click(event));
-    for (const name of ["view", "body", "step"]) bench.addEventListener(name, () => this.refresh());
+    bench.on(["view", "body", "step"], () => this.refresh());
     this.refresh();
   }
 
@@ -89,7 +89,7 @@ export class Comparing {
   async show(found) {
     if (found || this.bench.compared) {
       this.bench.compared = found;
-      this.bench.emit("compare");
+      this.bench.tell("compare");
     }
     const stills = /** @type {HTMLElement} */ (this.card.querySelector(".stills"));
     stills.hidden = !found;

@@ -100,7 +100,7 @@ export class Edits {
     if (message) message.textContent = response.ok ? "" : said;
     else if (!response.ok) this.bench.say(said);
     const told = "seq" in answer;
-    if (!told) this.bench.emit("view"); // what is shown is what is stored
+    if (!told) this.bench.tellView(); // what is shown is what is stored
     else if (asSeen !== this.bench.asSeen || !this.bench.take(answer)) await this.bench.fetchView();
     return { ok: response.ok, made: answer.made_key ?? null, field: answer.field ?? null };
   }

@@ -14,7 +14,7 @@ export class FitTrial {
     /** @type {(() => Promise<void>) | null} */
     this.next = null;
     document.addEventListener("input", (event) => this.input(event));
-    bench.addEventListener("view", () => this.clear());
+    bench.on("view", () => this.clear());
   }
 
   /** @param {Event} event */

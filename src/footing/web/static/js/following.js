@@ -26,10 +26,10 @@ export class Following {
     cards.addEventListener("submit", (event) => this.submit(event));
     cards.addEventListener("click", (event) => this.click(event));
     cards.addEventListener("input", () => this.readSizes());
-    bench.addEventListener("follow", () => this.show());
-    bench.addEventListener("view", () => this.look());
-    bench.addEventListener("step", () => this.readSizes());
-    bench.addEventListener("sizes", (event) => this.writeSizes(/** @type {CustomEvent} */ (event).detail));
+    bench.on("follow", () => this.show());
+    bench.on("view", () => this.look());
+    bench.on("step", () => this.readSizes());
+    bench.on("sizes", (sizes) => this.writeSizes(sizes));
   }
 
   /** @returns {HTMLFormElement | null} */

@@ -27,8 +27,8 @@ export class GraphTools {
     list.addEventListener("pointerup", (event) => this.up(event));
     list.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
     list.addEventListener("pointerleave", () => (this.drag ? undefined : this.say("")));
-    bench.addEventListener("tool", () => this.toolChanged());
-    bench.addEventListener("step", () => this.clear());
+    bench.on("tool", () => this.toolChanged());
+    bench.on("step", () => this.clear());
     for (const button of document.querySelectorAll("[data-graph-action]")) {
       button.addEventListener("click", () => this.act(/** @type {HTMLElement} */ (button).dataset.graphAction ?? ""));
     }
@@ -74,7 +74,7 @@ export class GraphTools {
       panel.moved.clear();
     }
     this.bench.stretch = null;
-    this.bench.emit("stretch");
+    this.bench.tell("stretch");
     this.say("");
     this.graph.update();
   }
@@ -104,7 +104,7 @@ export class GraphTools {
    * @param {any} at
    */
   nearest(at) {
-    /** @type {{distance: number, series: import("./state.js").Series, point: number[]} | null} */
+    /** @type {{distance: number, series: import("./known.js").Series, point: number[]} | null} */
     let best = null;
     for (const series of at.panel.data.series) {
       for (const point of series.points) {
@@ -275,7 +275,7 @@ export class GraphTools {
   /** @param {any} panel @param {[number, number]} ends */
   async readStretch(panel, [low, high]) {
     const found = [];
-    for (const series of panel.data.series.filter((/** @type {import("./state.js").Series} */ one) => !one.guest)) {
+    for (const series of panel.data.series.filter((/** @type {import("./known.js").Series} */ one) => !one.guest)) {
       const plot = { owner: series.owner, x: series.x, y: series.y };
       const answer = await this.ask("stretch", { ...plot, low, high });
       if (!answer) return;
@@ -283,7 +283,7 @@ export class GraphTools {
     }
     panel.extra.area = found.length === 1 ? found[0].area.map((/** @type {number[]} */ [x, y]) => ({ x, y, base: 0 })) : panel.extra.area;
     this.bench.stretch = found;
-    this.bench.emit("stretch");
+    this.bench.tell("stretch");
     this.graph.update();
   }
 

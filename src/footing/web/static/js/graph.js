@@ -130,7 +130,7 @@ class Panel {
 
   /**
    * Which colour and shape stands for what, where there is more than one.
-   * @param {import("./state.js").GraphView} data
+   * @param {import("./known.js").GraphView} data
    */
   showLegend(data) {
     const shown = data.legend && data.series.length > 1 ? data.series : [];
@@ -205,8 +205,8 @@ export class Graph {
     /** @type {string | number | null} */
     this.source = null;
     this.tail = Promise.resolve();
-    for (const name of ["view", "step", "options", "tool"]) bench.addEventListener(name, () => this.update());
-    bench.addEventListener("frame", () => this.moveCursor());
+    bench.on(["view", "step", "options", "tool"], () => this.update());
+    bench.on("frame", () => this.moveCursor());
     // the place of the drawings, which also changes when a result comes above them
     new ResizeObserver(() => window.dispatchEvent(new Event("resize"))).observe(this.list);
   }
@@ -327,7 +327,7 @@ function cursorNumber(series, number) {
 
 /**
  * The points of a series as rows of data.
- * @param {import("./state.js").Series} series @param {Map<string, [number, number]>} moved
+ * @param {import("./known.js").Series} series @param {Map<string, [number, number]>} moved
  */
 function rowsOf(series, moved) {
   return series.points.map(([number, x, y, across, error]) => {

@@ -20,7 +20,7 @@ const MOST_POINTS = 150; // of a curve, up to which each is drawn
 const VALUES_APART = 22; // px between numbers of the axis of values, at the least
 const NAME_LINE = 13;
 const NAME_LETTERS = 13; // in a line
-/** @typedef {import("./state.js").Body} Body */
+/** @typedef {import("./known.js").Body} Body */
 
 /** @type {Record<string, string[]>} */
 const CURVES = { xy: ["x", "y"], x: ["x"], y: ["y"], s: ["s"], v: ["v"], phi: ["phi"], th: ["th"] };
@@ -30,7 +30,7 @@ export class Lanes {
   constructor(bench, axis) {
     this.bench = bench;
     this.axis = axis;
-    bench.addEventListener("options", () => this.show());
+    bench.on("options", () => this.show());
     this.show();
   }
 

@@ -14,8 +14,8 @@ export class Lengths {
     this.edits = edits;
     this.id = 0;
     this.form = part(stage.element, "#length-form", HTMLFormElement);
-    bench.addEventListener("ask-length", (event) => this.open(/** @type {CustomEvent} */ (event).detail));
-    bench.addEventListener("step", () => this.close());
+    bench.on("length", (made) => this.open(made));
+    bench.on("step", () => this.close());
     stage.element.addEventListener("click", (event) => this.openFrom(event));
     stage.element.addEventListener("keydown", (event) => {
       if (event.key === "Enter") this.openFrom(event);

@@ -19,7 +19,7 @@ export class Live {
     this.lost = false;
     /** @type {EventSource | null} */
     this.source = null;
-    bench.addEventListener("view", () => this.catchUp());
+    bench.on("view", () => this.catchUp());
     document.addEventListener("visibilitychange", () => this.listen());
     this.listen();
   }

@@ -16,7 +16,7 @@ export class MarksOverlay {
     this.overlay = overlay;
     this.bench = overlay.bench;
     this.stage = overlay.stage;
-    this.bench.addEventListener("options", () => this.show());
+    this.bench.on("options", () => this.show());
     this.show();
   }
 

@@ -29,10 +29,8 @@ export class Overlay {
     this.ground = new GroundOverlay(this);
     this.bodies = new MarksOverlay(this);
     stage.onDraw = () => this.draw();
-    bench.addEventListener("tool", () => (this.corners = []));
-    for (const name of ["view", "body", "step", "tool", "options", "compare"]) {
-      bench.addEventListener(name, () => this.draw());
-    }
+    bench.on("tool", () => (this.corners = []));
+    bench.on(["view", "body", "step", "tool", "options", "compare"], () => this.draw());
   }
 
   draw() {

@@ -10,7 +10,7 @@ export class PlaceKeeper {
     this.bench = bench;
     this.timer = 0;
     this.told = "";
-    for (const name of ["step", "frame", "body", "view"]) bench.addEventListener(name, () => this.soon());
+    bench.on(["step", "frame", "body", "view"], () => this.soon());
     document.addEventListener("visibilitychange", () => (document.hidden ? this.tell() : undefined));
     this.soon();
   }

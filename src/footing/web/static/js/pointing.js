@@ -41,8 +41,8 @@ export class Pointing {
       this.hideLoupe();
     });
     element.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
-    bench.addEventListener("tool", () => this.hideLoupe());
-    bench.addEventListener("step", () => this.hideLoupe());
+    bench.on("tool", () => this.hideLoupe());
+    bench.on("step", () => this.hideLoupe());
   }
 
   /** Whether a click on the frame places a mark. */

@@ -35,8 +35,9 @@ export class Score {
      * @type {any}
      */
     this.draft = null;
-    for (const name of ["view", "body", "options", "step"]) bench.addEventListener(name, () => this.draw());
-    bench.addEventListener("frame", () => this.drawCursor());
+    bench.onParts(["footage", "bodies", "passages", "ground"], () => this.draw());
+    bench.on(["body", "options", "step"], () => this.draw());
+    bench.on("frame", () => this.drawCursor());
     part(element, "#whole-file").addEventListener("change", (event) => {
       this.axis.whole = /** @type {HTMLInputElement} */ (event.target).checked;
       this.draw();
@@ -111,7 +112,7 @@ export class Score {
     return parts;
   }
 
-  /** @param {import("./state.js").Passage} one @param {number} top */
+  /** @param {import("./known.js").Passage} one @param {number} top */
   bracket(one, top) {
     const [a, b] = [this.axis.xOf(one.first), this.axis.xOf(one.last)];
     const name = svg("text", { x: (a + b) / 2, y: top + 17, "text-anchor": "middle", class: "passage-name" });

@@ -55,7 +55,7 @@ export class SheetGrid {
     this.began = null;
     /** Whether the grid must be laid out again once nobody types in it: that would end the entry. */
     this.delayed = false;
-    for (const name of ["view", "step"]) bench.addEventListener(name, () => this.update());
+    bench.on(["view", "step"], () => this.update());
     element.addEventListener("keydown", (event) => this.key(event), true);
     document.addEventListener("paste", (event) => this.paste(event));
     document.addEventListener("copy", (event) => this.copy(event));

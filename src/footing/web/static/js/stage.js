@@ -28,7 +28,7 @@ export class Stage {
     /** Called whenever what lies over the frame must be drawn again. */
     this.onDraw = () => {};
     new ResizeObserver(() => this.resize()).observe(element);
-    bench.addEventListener("frame", () => this.showFrame());
+    bench.on("frame", () => this.showFrame());
   }
 
   resize() {

@@ -1,29 +1,16 @@
-// What the page knows: the study's view as the server gave it, and where the person is in it.
+// Where a person is in the study: step, source, frame, body and tool, and how they want things shown.
 
-import { ask } from "./asking.js";
-import { applied, put } from "./changes.js";
-import { sure } from "./parts.js";
+import { Known, sourceOf } from "./known.js";
 import { STEPS } from "./steps/index.js";
 
 /**
- * @typedef {import("./shapes.js").StateShape} View
- * @typedef {import("./shapes.js").BodyShape} Body
- * @typedef {import("./shapes.js").FollowShape} Follow
- * @typedef {import("./shapes.js").FootageShape} Footage
- * @typedef {import("./shapes.js").PassageShape} Passage
- * @typedef {import("./shapes.js").SourceLine} Source
- * @typedef {import("./shapes.js").SheetShape} Sheet
- * @typedef {import("./shapes.js").GraphShape} GraphView
- * @typedef {import("./shapes.js").SeriesShape} Series
- * @typedef {import("./shapes.js").FitShape} FitView
- * @typedef {import("./shapes.js").Change} Change
- * @typedef {{step: string, source: string | null, frame: number | null, body: number | null}} Place
- * @typedef {{order: string[], html: Record<string, string>}} ShownCards the line above a graph is html without a place in the order
- * @typedef {{seq: number, view?: View, since?: string, changes?: Change,
- *   cards?: {version: string, step: string, since?: string, changes: Change}}} News
+ * @typedef {import("./known.js").View} View
+ * @typedef {import("./known.js").Body} Body
+ * @typedef {import("./known.js").Follow} Follow
+ * @typedef {import("./known.js").Footage} Footage
+ * @typedef {import("./known.js").Place} Place
  */
 
-const AGAIN_AFTER = 2000; // ms after which what is shown and did not come is asked for again
 const OPTIONS = {
   inTurn: false,
   onlyMissing: false,
@@ -41,37 +28,13 @@ const OPTIONS = {
   columns: ["t", "x", "y", "h", "vx", "vy", "v", "th", "om", "al"],
 };
 
-/**
- * The state of the page. Events: "view" (the study changed), "frame" (the time cursor moved),
- * "body" (another body is marked next), "tool", "step", "note" (something to say at the stage),
- * "options" (how the page shows things), "follow" (how far following is), "compare", "stretch"
- * (a part of a graph was chosen), "cells" (cells of a sheet were chosen), "cards" (other cards).
- */
-export class Bench extends EventTarget {
+/** The state of the page, which tells its parts what changes. */
+export class Bench extends Known {
   /** @param {View} view @param {string} step @param {Place | null} [place] where this person left off */
   constructor(view, step, place = null) {
-    super();
-    /** What is stored, as the server told it last. Nobody changes it; the next one shares what stays. */
-    this.stored = view;
-    /** What is shown: what is stored, with what is on its way to be. */
-    this.view = view;
-    /**
-     * What is shown though it is not answered yet, by the edits that are on their way.
-     * @type {Map<object, Change>}
-     */
-    this.supposed = new Map();
-    /**
-     * The cards, by the version of what they rest on.
-     * @type {{version: string, step: string, shown: ShownCards}}
-     */
-    this.cards = { version: "", step: "", shown: { order: [], html: {} } };
-    this.cardsCame = false;
+    super(view, step);
     this.place = place;
-    this.step = step;
     this.tool = "";
-    /** The source that is wanted on the stage; that of the view, unless another is being fetched. */
-    /** @type {number | string | null} */
-    this.sourceId = sourceOf(view);
     /** The row of a sheet that is looked at, and the cells that are chosen in it. */
     this.row = 0;
     /** @type {{first: number, last: number, columns: string[]}} */
@@ -83,17 +46,6 @@ export class Bench extends EventTarget {
     this.stretch = null;
     /** Marks that were sent but not acknowledged yet, by "body/frame". */
     this.pending = new Map();
-    /**
-     * What is shown of the bodies, by which part of the page shows it.
-     * @type {Map<string, string[]>}
-     */
-    this.shows = new Map();
-    /**
-     * The fetching of a state that is under way, and whether it must be done once more.
-     * @type {Promise<void> | null}
-     */
-    this.fetching = null;
-    this.fetchAgain = false;
     this.frame = this.rememberedFrame();
     this.bodyId = this.remembered("body") ?? place?.body ?? null;
     /**
@@ -107,82 +59,6 @@ export class Bench extends EventTarget {
      */
     this.compared = null;
     this.clamp();
-  }
-
-  /**
-   * The source on the stage.
-   * @returns {Footage | null}
-   */
-  get footage() {
-    return this.view.footage;
-  }
-
-  /** The footage on the stage, for what is asked only where there is one. */
-  get film() {
-    return sure(this.footage);
-  }
-
-  /** The ground of the footage on the stage. */
-  get ground() {
-    return sure(this.view.ground);
-  }
-
-  /**
-   * The sheet on the stage.
-   * @returns {Sheet | null}
-   */
-  get sheet() {
-    return this.view.sheet;
-  }
-
-  /**
-   * What is on the stage, as edits name it.
-   * @returns {{footage?: number, sheet?: number}}
-   */
-  get source() {
-    return this.sheet ? { sheet: this.sheet.id } : { footage: this.footage?.id };
-  }
-
-  get isPicture() {
-    return this.footage?.has_time === false;
-  }
-
-  /** The end of an address that tells the server which source is on the stage. */
-  get asSeen() {
-    return this.sourceId === null ? "" : `?source=${this.sourceId}`;
-  }
-
-  /**
-   * What the page shows, for an answer that tells only what is new.
-   * @param {boolean} [cards] whether those are wanted, too
-   */
-  asked(cards = true) {
-    const query = new URLSearchParams({ shown: this.shown.join(" ") });
-    if (this.sourceId !== null) query.set("source", String(this.sourceId));
-    if (this.sourceId === sourceOf(this.stored)) query.set("since", this.stored.version);
-    if (cards) query.set("step", this.step);
-    if (cards && this.cards.step === this.step) query.set("cards", this.cards.version);
-    return query;
-  }
-
-  /** The names of what is shown of the bodies: `table:7`, `lane:x`, `arrows:v`. */
-  get shown() {
-    return [...new Set([...this.shows.values()].flat())].sort();
-  }
-
-  /**
-   * A part of the page shows this of the bodies from now on; what is not here is fetched.
-   * @param {string} part @param {string[]} names
-   */
-  show(part, names) {
-    this.shows.set(part, names);
-    this.fetchMissing();
-  }
-
-  /** Fetch what is shown and not here. */
-  fetchMissing() {
-    const { shown: here } = this.stored;
-    if (here && this.shown.some((name) => !here.includes(name))) this.fetchView();
   }
 
   /**
@@ -230,7 +106,7 @@ export class Bench extends EventTarget {
   setOption(name, value) {
     this.options = { ...this.options, [name]: value };
     localStorage.setItem("options", JSON.stringify(this.options));
-    this.emit("options");
+    this.tell("options");
   }
 
   /**
@@ -241,7 +117,7 @@ export class Bench extends EventTarget {
     if (follow.footage !== this.footage?.id) return;
     this.stored = { ...this.stored, follow };
     this.showStored();
-    this.emit("follow");
+    this.tell("follow");
   }
 
   /**
@@ -264,7 +140,7 @@ export class Bench extends EventTarget {
   goToPoint(owner, number) {
     if (this.sheet) {
       this.row = number;
-      this.emit("frame");
+      this.tell("frame");
     } else {
       if (this.view.bodies.some((body) => body.id === owner)) this.pickBody(owner);
       this.goTo(number);
@@ -275,85 +151,27 @@ export class Bench extends EventTarget {
   selectCells(cells) {
     this.cells = cells;
     this.row = cells.first;
-    this.emit("cells");
-    this.emit("frame");
+    this.tell("cells");
+    this.tell("frame");
   }
 
   /**
-   * What a fit would come to, without keeping it.
-   * @param {Record<string, any>} fit
+   * Take a state in: another source has its own frame, and what was just added is marked next.
+   * @param {View} view
    */
-  async tryFit(fit) {
-    const answer = await ask(`/api/studies/${this.view.id}/fits/trial`, { content: fit });
-    return answer.ok ? answer.data : { error: answer.error };
-  }
-
-  /** Show what is stored, and what is supposed beside it. */
-  showStored() {
-    this.view = [...this.supposed.values()].reduce(applied, this.stored);
-  }
-
-  /**
-   * Show something before it is stored.
-   * @param {object} edit that is on its way @param {(string | number)[]} place in the state @param {any} value
-   */
-  suppose(edit, place, value) {
-    this.supposed.set(edit, put(place, value));
-    this.showStored();
-  }
-
-  /**
-   * An edit has its answer: what is stored counts.
-   * @param {object} edit
-   */
-  answered(edit) {
-    if (this.supposed.delete(edit)) this.showStored();
-  }
-
-  /**
-   * Take in what the server tells.
-   * @param {News} news @returns {boolean} whether it fitted to what is here
-   */
-  take(news) {
-    const overtaken = news.seq < this.stored.seq && (!news.view || sourceOf(news.view) === sourceOf(this.stored));
-    if (overtaken) return true;
-    if (!news.view && news.since !== this.stored.version) return false;
-    const view = news.view ?? applied(this.stored, sure(news.changes));
-    this.cardsCame = this.takeCards(news.cards);
-    const own = (/** @type {View} */ { version, undo, redo, follow }) => JSON.stringify([version, undo, redo, follow]);
-    if (own(view) !== own(this.stored)) this.setView(view);
-    if (this.cardsCame) this.emit("cards");
-    this.cardsCame = false;
-    return true;
-  }
-
-  /** @param {News["cards"]} news @returns {boolean} whether they are those of this step */
-  takeCards(news) {
-    if (!news || news.step !== this.step) return false;
-    if (news.since !== undefined && news.since !== this.cards.version) return false;
-    this.cards = { version: news.version, step: news.step, shown: applied(this.cards.shown, news.changes) };
-    return true;
-  }
-
-  /** @param {View} view */
   setView(view) {
-    const other = sourceOf(view) !== sourceOf(this.view);
-    if (view.seq < this.stored.seq && !other) return;
-    const added = other
-      ? undefined
-      : view.bodies.find((body) => !this.view.bodies.some((old) => old.id === body.id));
-    const fresh = other || view.footage?.content !== this.view.footage?.content;
-    const before = this.view.footage;
-    this.stored = view;
-    this.showStored();
-    this.sourceId = sourceOf(view);
+    const before = this.view;
+    if (!this.hold(view)) return;
+    const other = sourceOf(view) !== sourceOf(before);
+    const added = other ? undefined : view.bodies.find((body) => !before.bodies.some((old) => old.id === body.id));
+    const fresh = other || view.footage?.content !== before.footage?.content;
     if (other) this.stretch = null;
     if (added) this.bodyId = added.id;
     if (fresh) this.frame = this.rememberedFrame();
     this.clamp();
-    const moved = !fresh && this.followSpan(before, view.footage);
-    this.emit("view");
-    if (fresh || moved) this.emit("frame");
+    const moved = !fresh && this.followSpan(before.footage, view.footage);
+    this.tellView();
+    if (fresh || moved) this.tell("frame");
     this.fetchMissing();
   }
 
@@ -367,33 +185,6 @@ export class Bench extends EventTarget {
     const moved = frame !== this.frame;
     this.frame = frame;
     return moved;
-  }
-
-  /**
-   * Fetch the state anew, as seen from a source; without one, from that on the stage.
-   * @param {number | string | null} [source]
-   */
-  async fetchView(source = this.sourceId) {
-    this.sourceId = source;
-    this.fetchAgain = true;
-    this.fetching ??= this.fetchWanted().finally(() => (this.fetching = null));
-    await this.fetching;
-  }
-
-  /** Fetch one state after the other, until the latest that was wanted is here. */
-  async fetchWanted() {
-    let whole = false;
-    while (this.fetchAgain) {
-      this.fetchAgain = false;
-      const source = this.sourceId;
-      const query = this.asked();
-      if (whole) query.delete("since");
-      whole = false;
-      const answer = await ask(`/api/studies/${this.view.id}/news?${query}`);
-      if (!answer.ok) setTimeout(() => this.fetchMissing(), AGAIN_AFTER);
-      if (!answer.ok || this.sourceId !== source) continue; // unless another is wanted by now
-      if (!this.take(answer.data)) this.fetchAgain = whole = true;
-    }
   }
 
   /**
@@ -419,7 +210,7 @@ export class Bench extends EventTarget {
     if (whole === this.frame) return;
     this.frame = whole;
     this.remember(`frame-${this.footage.id}`, whole);
-    this.emit("frame");
+    this.tell("frame");
   }
 
   /**
@@ -488,13 +279,13 @@ export class Bench extends EventTarget {
   pickBody(id) {
     this.bodyId = id;
     this.remember("body", id);
-    this.emit("body");
+    this.tell("body");
   }
 
   /** @param {string} tool */
   setTool(tool) {
     this.tool = tool;
-    this.emit("tool");
+    this.tell("tool");
   }
 
   /** What the present step is in the page. */
@@ -506,7 +297,7 @@ export class Bench extends EventTarget {
   setStep(step) {
     this.step = step;
     this.setTool("");
-    this.emit("step");
+    this.tell("step");
   }
 
   /**
@@ -514,12 +305,7 @@ export class Bench extends EventTarget {
    * @param {string} text
    */
   say(text) {
-    this.dispatchEvent(new CustomEvent("note", { detail: text }));
-  }
-
-  /** @param {string} name */
-  emit(name) {
-    this.dispatchEvent(new Event(name));
+    this.tell("note", text);
   }
 
   clamp() {
@@ -543,12 +329,4 @@ export class Bench extends EventTarget {
   remember(key, value) {
     sessionStorage.setItem(`study-${this.view.id}-${key}`, String(value));
   }
-}
-
-/**
- * The source on the stage of a view: a footage by its number, a sheet as "s3".
- * @param {View} view
- */
-function sourceOf(view) {
-  return view.sheet ? `s${view.sheet.id}` : (view.footage?.id ?? null);
 }

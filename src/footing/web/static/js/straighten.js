@@ -25,7 +25,7 @@ export class Straighten {
     this.element = byId("straight-forms");
     part(document, "[data-straighten]").addEventListener("click", () => (this.element.hidden ? this.open() : this.close()));
     this.element.addEventListener("click", (event) => this.click(event));
-    bench.addEventListener("step", () => this.close());
+    bench.on("step", () => this.close());
   }
 
   close() {

@@ -19,12 +19,13 @@ export class Table {
      */
     this.body = null;
     this.isSeen = false;
-    for (const event of ["view", "body", "step", "options"]) bench.addEventListener(event, () => this.draw());
-    bench.addEventListener("body", () => this.show());
+    bench.onParts(["bodies", "footage"], () => this.draw());
+    bench.on(["body", "step", "options"], () => this.draw());
+    bench.on("body", () => this.show());
     new IntersectionObserver(([entry]) => this.seen(entry.isIntersecting), { rootMargin: AHEAD }).observe(element);
     this.chooser = part(sure(element.parentElement), ".shown-columns");
     this.chooser.addEventListener("change", () => this.choose());
-    bench.addEventListener("frame", () => this.highlight());
+    bench.on("frame", () => this.highlight());
     element.addEventListener("click", (event) => this.click(event));
   }
 
@@ -87,7 +88,7 @@ export class Table {
 
   /**
    * The table of the body can be taken out.
-   * @param {import("./state.js").Body | undefined} body
+   * @param {import("./known.js").Body | undefined} body
    */
   offerFiles(body) {
     const row = part(sure(this.element.parentElement), ".table-out");

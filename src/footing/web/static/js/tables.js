@@ -15,7 +15,7 @@ export class Tables {
     document.addEventListener("change", (event) => this.change(event));
     document.addEventListener("click", (event) => this.click(event));
     document.addEventListener("submit", (event) => this.submit(event));
-    bench.addEventListener("stretch", () => this.showStretch());
+    bench.on("stretch", () => this.showStretch());
   }
 
   /**

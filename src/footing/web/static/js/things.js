@@ -94,7 +94,7 @@ export class Things {
 
   /** @param {string} name @param {Record<string, number>} draft */
   setArea(name, draft) {
-    this.bench.dispatchEvent(new CustomEvent("sizes", { detail: { [name]: draft[name] } }));
+    this.bench.tell("sizes", { [name]: draft[name] });
   }
 
   /**
@@ -175,7 +175,7 @@ export class Things {
     bench.setTool("");
     const edit = { kind: "add_known_length", footage: bench.film.id, frame: bench.frame };
     const answer = await this.edits.send({ ...edit, ...ends(start, end) });
-    if (answer.made) bench.dispatchEvent(new CustomEvent("ask-length", { detail: answer.made }));
+    if (answer.made) bench.tell("length", answer.made);
   }
 
   /**

@@ -19,7 +19,7 @@ export class Upload {
      * @type {string}
      */
     this.replaces = "";
-    for (const name of ["view", "step"]) bench.addEventListener(name, () => this.show());
+    bench.on(["view", "step"], () => this.show());
     this.file.addEventListener("change", () => this.sendAll([...(this.file.files ?? [])]));
     document.addEventListener("click", (event) => this.click(event));
     stage.addEventListener("dragover", (event) => event.preventDefault());

@@ -194,9 +194,9 @@ function showLarge() {
   byId("large-graph").setAttribute("aria-pressed", String(bench.options.largeGraph));
   window.dispatchEvent(new Event("resize"));
 }
-bench.addEventListener("options", showLarge);
+bench.on("options", showLarge);
 showLarge();
-bench.addEventListener("options", showLaneChoice);
+bench.on("options", showLaneChoice);
 showLaneChoice();
 byId("go-to").addEventListener("change", (event) => {
   const input = /** @type {HTMLInputElement} */ (event.target);
@@ -214,18 +214,18 @@ function setProjector(/** @type {boolean} */ on) {
   localStorage.setItem("projector", String(on));
 }
 
-bench.addEventListener("view", showUndo);
-bench.addEventListener("view", showSoundness);
-for (const name of ["view", "step", "tool"]) bench.addEventListener(name, showSteps);
-for (const name of ["view", "step", "tool", "body", "frame"]) bench.addEventListener(name, showTurn);
-bench.addEventListener("note", (event) => showNote(/** @type {CustomEvent} */ (event).detail));
+bench.onParts(["undo", "redo"], showUndo);
+bench.onParts(["checks"], showSoundness);
+bench.on(["view", "step", "tool"], showSteps);
+bench.on(["view", "step", "tool", "body", "frame"], showTurn);
+bench.on("note", showNote);
 const kindOnStage = () => (bench.sheet ? "sheet" : (bench.footage?.kind ?? ""));
 const onStage = () => {
   const { footage, view } = bench;
   return view.sheet ? `s${view.sheet.id}` : footage ? [footage.id, footage.content, view.ground?.quarter, view.ground?.mirror].join() : "";
 };
 let shown = onStage();
-bench.addEventListener("view", () => {
+bench.on("view", () => {
   if (onStage() === shown) return;
   const sameFile = shown.split(",")[1] === bench.footage?.content;
   shown = onStage();
