@@ -1,7 +1,7 @@
 """Every edit: made, taken back and made again, the study is as it was; bad values are refused."""
 
 from pathlib import Path
-from typing import Any, get_args
+from typing import Any
 
 import pytest
 from pydantic import ValidationError
@@ -10,7 +10,7 @@ from footing.core.errors import Refused, Stale
 from footing.settings import Settings
 from footing.store import history
 from footing.store.clearing import forget_media
-from footing.studies.edits import AnyEdit
+from footing.studies.edits import EDITS
 from footing.studies.films import uploads
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab, all_rows
@@ -134,7 +134,7 @@ def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
 
 
 def test_every_kind_has_an_example() -> None:
-    kinds = {edit.model_fields["kind"].default for edit in get_args(get_args(AnyEdit)[0])}
+    kinds = {edit.model_fields["kind"].default for edit in EDITS}
     # footage is added by uploading, and up is reset below, because that needs something to reset
     assert kinds - {"add_footage", "reset_up"} == set(EXAMPLES)
 

@@ -2,11 +2,10 @@
 
 import re
 from pathlib import Path
-from typing import get_args
 
 import pytest
 
-from footing.studies.edits import AnyEdit
+from footing.studies.edits import EDITS
 from footing.studies.edits.base import EditModel
 from footing.web import app
 
@@ -29,9 +28,7 @@ _WITH = {  # what the page adds by itself: see `present` in cards.js
 }
 
 
-MODELS: dict[str, type[EditModel]] = {
-    edit.model_fields["kind"].default: edit for edit in get_args(get_args(AnyEdit)[0])
-}
+MODELS: dict[str, type[EditModel]] = {edit.model_fields["kind"].default: edit for edit in EDITS}
 
 
 def templates() -> list[Path]:

@@ -1,6 +1,7 @@
 """Every route, as everybody: signed out, a stranger, a student of another group, its own people."""
 
 import re
+from collections.abc import Iterator
 from typing import Any
 
 import pytest
@@ -10,7 +11,6 @@ from starlette.testclient import TestClient
 from footing.settings import Settings
 from footing.studies.school import people
 from footing.web.app import create_app
-from footing.web.pages import home, phone, workbench
 from footing.web.security import COOKIE
 from tests.conftest import World
 from tests.studies.steps import Tab
@@ -59,18 +59,18 @@ def site_paths(site: Browserless) -> list[tuple[str, str]]:
     ]
     pages = [
         (method, route.path)
-        for router in (
-            home.router,
-            home.plain_router,
-            home.demo_router,
-            workbench.router,
-            phone.router,
-        )
-        for route in router.routes
-        if isinstance(route, APIRoute)
+        for route in every_route(app)
+        if isinstance(route, APIRoute) and not route.include_in_schema
         for method in sorted(route.methods)
     ]
-    return [one for one in api if not one[1].startswith("/static")] + pages
+    return [one for one in api + pages if not one[1].startswith("/static")]
+
+
+def every_route(router: Any) -> Iterator[Any]:
+    """The routes of an application or a router, those of the routers that it includes as well."""
+    for route in router.routes:
+        included = getattr(route, "original_router", None)
+        yield from [route] if included is None else every_route(included)
 
 
 def headers(method: str) -> dict[str, str]:

@@ -1,6 +1,6 @@
 """What all edits have in common."""
 
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 from pydantic import Field, StringConstraints
 
@@ -14,6 +14,12 @@ Typed = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
 
 class EditModel(Received):
     """Base of all edits. Subclasses have a ``kind`` by which a request names them."""
+
+    if TYPE_CHECKING:
+
+        @property
+        def kind(self) -> str:
+            """By which a request names it."""
 
     @property
     def label(self) -> str:
