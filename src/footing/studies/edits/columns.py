@@ -3,11 +3,10 @@
 from dataclasses import replace
 from typing import Annotated, Literal, TypeGuard, overload
 
-import numpy as np
 from pydantic import Field, StringConstraints
 
 from footing.core import findings
-from footing.core.dimensions import Unit, read_unit
+from footing.core.dimensions import read_unit
 from footing.core.errors import Refused
 from footing.core.formulas.parsing import parse
 from footing.core.units import read_number, read_positive
@@ -16,6 +15,7 @@ from footing.formats.reading import MOST_COLUMNS, MOST_ROWS
 from footing.store import cells
 from footing.store.rows import AnyColumn, BodyColumn, Footage, Graph, Sheet, SheetColumn
 from footing.studies.edits.base import EditModel, Name, Typed
+from footing.studies.edits.converting import convert_cells, converted_uncertainty
 from footing.studies.edits.fits import remove_finding, remove_fits_of
 from footing.studies.edits.symbols import check_symbol
 from footing.studies.model.computed import Problem
@@ -26,7 +26,6 @@ from footing.studies.work import Work
 UnitText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
 FormulaText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
 _LARGEST_SEED = 2**31 - 1
-_DIGITS_OF_UNCERTAINTY = 2
 
 
 class AddColumn(EditModel):
@@ -95,9 +94,9 @@ class ChangeColumn(EditModel):
         _check_symbol(work, work.rows.source_of_column(column), self.symbol, besides=column)
         stated = self._stated(work, column)
         if _is_typed(column) and self.convert and unit != column.unit:
-            _convert(work, column, unit)
+            convert_cells(work, column, unit)
             if stated == (column.uncertainty or ""):
-                stated = _converted_uncertainty(stated, column.unit, unit)
+                stated = converted_uncertainty(stated, column.unit, unit)
         if self.symbol != column.symbol:
             _rename_in_formulas(work, column, self.symbol)
         changed = replace(
@@ -373,46 +372,6 @@ def _check_symbol(
             raise Refused(
                 f"The column {other.name} has the symbol {symbol} already.", field="symbol"
             )
-
-
-def _convert(work: Work, column: SheetColumn, unit: str) -> None:
-    old, new = read_unit(column.unit), read_unit(unit)
-    if not old.parts or not new.parts:  # numbers without a unit get one, or lose it
-        return
-    if not old.converts_to(new):
-        raise Refused(
-            f"{old} cannot be converted to {new}; to keep the numbers as they are, take the tick "
-            "away, so that the unit is only named.",
-            field="unit",
-        )
-    texts = cells.texts(column.blocks, work.rows.sheet_of(column).rows)
-    converted = [_converted(text, old, new) for text in texts]
-    work.changes.update(replace(column, blocks=cells.put_column(converted)))
-
-
-def _converted_uncertainty(stated: str, old: str, new: str) -> str:
-    """A stated uncertainty in another unit; a share stays, and a column is converted by itself."""
-    found = read_stated(stated) if stated else None
-    if found is None or found.share or found.symbol:
-        return stated
-    ratio = read_unit(old).factor / read_unit(new).factor
-    return _significant(found.size * ratio, _DIGITS_OF_UNCERTAINTY)
-
-
-def _converted(text: str, old: Unit, new: Unit) -> str:
-    """A cell in another unit, with as many significant digits as it had."""
-    value = cells.as_number(text)
-    if not np.isfinite(value):
-        return text
-    digits = max(len(text.lower().partition("e")[0].replace(".", "").lstrip("-0")), 1)
-    converted = float(new.from_base(old.to_base(value)))
-    return f"{converted:.{digits}g}" if converted == 0 else _significant(converted, digits)
-
-
-def _significant(value: float, digits: int) -> str:
-    shown = f"{value:.{digits - 1}e}"
-    exponent = int(shown.partition("e")[2])
-    return f"{value:.{max(digits - 1 - exponent, 0)}f}" if -6 < exponent < 15 else shown
 
 
 def _rename_in_formulas(work: Work, column: SheetColumn | BodyColumn, symbol: str) -> None:
