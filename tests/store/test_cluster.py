@@ -78,3 +78,22 @@ def test_a_killed_server_that_nobody_took_note_of_yet_is_not_taken_over() -> Non
         with suppress(ChildProcessError):
             os.waitpid(killed or -1, 0)
         shutil.rmtree(folder)
+
+
+def test_what_a_killed_server_leaves_behind_does_not_work_on_beside_the_next_one() -> None:
+    folder = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
+    folder.chmod(0o755)
+    try:
+        url = Cluster(folder / "pg", durable=False).__enter__()
+        connection = psycopg2.connect(url)
+        left = connection.get_backend_pid()
+        os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
+        head = int((folder / "pg" / "data" / "postmaster.pid").read_text().splitlines()[0])
+        os.kill(head, signal.SIGKILL)
+        with Cluster(folder / "pg", durable=False) as again:
+            with suppress(FileNotFoundError):
+                assert Path(f"/proc/{left}/stat").read_text().rpartition(")")[2].split()[0] == "Z"
+            assert query(again, "SELECT 1") == [(1,)]
+        connection.close()
+    finally:
+        shutil.rmtree(folder)

@@ -23,6 +23,9 @@ from footing.core.errors import FootingError
 _UNPRIVILEGED = "postgres"  # the user that Debian's package makes
 _PORT_LINE = 3  # of postmaster.pid: its process, folder, start time, port
 _ATTEMPTS = 8  # to start it, a second apart
+_STARTED_WITHIN = "30"  # seconds, with what a crash left to be done
+_ENDED_WITHIN = 5.0  # seconds, for processes that were killed
+_LOOK_AGAIN = 0.05  # seconds
 
 
 class Cluster:
@@ -68,7 +71,8 @@ class Cluster:
         options = f"-c listen_addresses=127.0.0.1 -c port={port} -c unix_socket_directories=''"
         if not self._durable:
             options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
-        start = ("pg_ctl", "start", "-w", "-D", self._data, "-l", self._folder / "log")
+        patience = ("-w", "-t", _STARTED_WITHIN)
+        start = ("pg_ctl", "start", *patience, "-D", self._data, "-l", self._folder / "log")
         for attempt in range(_ATTEMPTS):
             try:
                 self._run(*start, "-o", options)
@@ -81,9 +85,31 @@ class Cluster:
                 self._forget_the_dead()
 
     def _forget_the_dead(self) -> None:
-        """Remove the note of a server that does not run, or not with this folder."""
+        """Remove the note of a server that does not run, or not with this folder.
+
+        What it leaves behind is ended first: it would go on writing beside the new server.
+        """
         if self._running_port() is None:
+            self._end_what_is_left()
             (self._data / "postmaster.pid").unlink(missing_ok=True)
+
+    def _end_what_is_left(self) -> None:
+        """End the processes of a server that has lost its head."""
+        until = time.monotonic() + _ENDED_WITHIN
+        while (left := self._processes()) and time.monotonic() < until:
+            for process in left:
+                with suppress(ProcessLookupError):
+                    os.kill(process, signal.SIGKILL)
+            time.sleep(_LOOK_AGAIN)
+
+    def _processes(self) -> list[int]:
+        """The processes that work in the cluster's folder, as all of a server do."""
+        found, folder = [], self._data.resolve()
+        for entry in Path("/proc").iterdir():
+            with suppress(OSError):
+                if entry.name.isdecimal() and (entry / "cwd").readlink() == folder:
+                    found.append(int(entry.name))
+        return found
 
     def _kill_what_is_left(self) -> None:
         with suppress(OSError, ValueError, IndexError):
