@@ -10,6 +10,8 @@ cp node_modules/bulma/css/bulma.min.css "$static/vendor/bulma.min.css"
 sed 's|/\*# sourceMappingURL=.*||' node_modules/slickgrid/dist/styles/css/slick.grid.css >"$static/vendor/grid.css"
 npx esbuild grid-entry.js --bundle --minify --format=esm --legal-comments=none --banner:js="// @ts-nocheck" \
   --outfile="$static/vendor/grid.js"
+npx esbuild drawing-entry.js --bundle --minify --format=esm --legal-comments=none --banner:js="// @ts-nocheck" \
+  --outfile="$static/vendor/drawing.js"
 cp node_modules/htmx.org/dist/htmx.min.js "$static/vendor/htmx.min.js"
 cp node_modules/idiomorph/dist/idiomorph-ext.min.js "$static/vendor/idiomorph-ext.min.js"
 sed 's|//# sourceMappingURL=.*||' node_modules/tus-js-client/dist/tus.min.js >"$static/vendor/tus.min.js"

@@ -2,6 +2,7 @@
 // ranges and cursor move in place.
 
 import { embed, changeset, expressionInterpreter } from "../vendor/vega.js";
+import { draw, html, svg } from "./drawing.js";
 import { part, sure } from "./parts.js";
 
 const ONLY_ERRORS = 1; // an empty graph is no reason for a warning
@@ -134,17 +135,12 @@ class Panel {
    */
   showLegend(data) {
     const shown = data.legend && data.series.length > 1 ? data.series : [];
-    this.legend.replaceChildren(
-      ...shown.map((series) => {
-        const item = document.createElement("span");
-        item.innerHTML = `<svg viewBox="-1.4 -1.4 2.8 2.8" width="13" height="13" aria-hidden="true"><path></path></svg>`;
-        const path = part(item, "path");
-        path.setAttribute("d", series.path);
-        path.setAttribute("stroke", series.colour);
-        path.setAttribute("stroke-width", ".35");
-        path.setAttribute("fill", series.hollow ? "none" : series.colour);
-        item.append(` ${series.name}`);
-        return item;
+    const sign = { viewBox: "-1.4 -1.4 2.8 2.8", width: 13, height: 13, "aria-hidden": "true" };
+    draw(
+      this.legend,
+      shown.map(({ path, colour, hollow, name }) => {
+        const shape = svg("path", { d: path, stroke: colour, "stroke-width": 0.35, fill: hollow ? "none" : colour });
+        return html("span", {}, [svg("svg", sign, [shape]), ` ${name}`]);
       }),
     );
   }

@@ -1,6 +1,6 @@
 // The ground as it is drawn over the frame: known lengths, zero and axes, up, the oblique plane.
 
-import { svg } from "./svg.js";
+import { svg } from "./drawing.js";
 
 const ARM = 74;
 const ARC = 52;
@@ -60,14 +60,11 @@ export class GroundOverlay {
       this.overlay.handle(`length/${one.id}/end`, b, "The other end of the known length"),
     ];
     const [mx, my] = [(a[0] + b[0]) / 2 + uy * LABEL_AWAY[0], (a[1] + b[1]) / 2 - ux * LABEL_AWAY[1]];
-    const label = svg("text", { x: mx, y: my + 5, class: "on-stage", "text-anchor": "middle" });
-    if (one.drawing) {
-      label.textContent = this.placing(one);
-      parts.push(label);
-    } else {
-      label.textContent = one.text || "how long?";
+    const label = (/** @type {string} */ text) => svg("text", { x: mx, y: my + 5, class: "on-stage", "text-anchor": "middle" }, [text]);
+    if (one.drawing) parts.push(label(this.placing(one)));
+    else {
       const open = { "data-open-length": one.id, tabindex: 0, role: "button" };
-      parts.push(svg("g", { ...open, "aria-label": "Type the length", class: "length-label" }, [label]));
+      parts.push(svg("g", { ...open, "aria-label": "Type the length", class: "length-label" }, [label(one.text || "how long?")]));
     }
     const elsewhere = this.bench.film.frames > 1 && one.frame !== this.bench.frame && !one.drawing;
     return svg("g", { class: elsewhere ? "of-another-frame" : "" }, parts);
@@ -125,8 +122,7 @@ export class GroundOverlay {
     const [ux, uy] = [Math.cos(direction), -Math.sin(direction)];
     const [ex, ey] = [x + ARM * ux, y + ARM * uy];
     const flag = `M${ex},${ey}l${-14 * ux - 7 * uy},${-14 * uy + 7 * ux}l${7 * uy - 2 * ux},${-7 * ux - 2 * uy}z`;
-    const text = svg("text", { x: ex + 12 * ux, y: ey + 12 * uy + 5, class: "on-stage symbol", "text-anchor": "middle" });
-    text.textContent = letter;
+    const text = svg("text", { x: ex + 12 * ux, y: ey + 12 * uy + 5, class: "on-stage symbol", "text-anchor": "middle" }, [letter]);
     return svg("g", {}, [
       svg("path", { d: `M${x},${y}L${ex},${ey}`, class: "axis under" }),
       svg("path", { d: `M${x},${y}L${ex},${ey}`, class: "axis" }),
@@ -147,8 +143,7 @@ export class GroundOverlay {
     const large = short > Math.PI ? 1 : 0;
     const [lx, ty] = at(angle + 1.25 * Math.PI, ARC + 24); // where no arm ever lies
     const tx = Math.min(Math.max(lx, LABEL_ROOM), this.stage.element.clientWidth - LABEL_ROOM);
-    const text = svg("text", { x: tx, y: ty + 5, class: "on-stage figures typed", "text-anchor": "middle", "data-type-at": "#card-axes [name=angle]" });
-    text.textContent = `${((angle * 180) / Math.PI).toFixed(1).replace("-", "−")}°`;
+    const text = svg("text", { x: tx, y: ty + 5, class: "on-stage figures typed", "text-anchor": "middle", "data-type-at": "#card-axes [name=angle]" }, [`${((angle * 180) / Math.PI).toFixed(1).replace("-", "−")}°`]);
     return [
       svg("circle", { cx: x, cy: y, r: ARC, class: "protractor" }),
       svg("path", { d: `M${sx},${sy}A${ARC},${ARC},0,${large},${angle >= 0 ? 0 : 1},${ex},${ey}`, class: "turned" }),
@@ -175,8 +170,7 @@ export class GroundOverlay {
       svg("path", { d: bob, class: "bob-tip" }),
     ];
     if (ground.height_zero || this.draft.height) {
-      const text = svg("text", { x: x + 30, y: y + 16, class: "on-stage" });
-      text.textContent = "height 0";
+      const text = svg("text", { x: x + 30, y: y + 16, class: "on-stage" }, ["height 0"]);
       parts.unshift(svg("path", { d: level, class: "plumb level" }));
       parts.push(text, this.overlay.handle("height", [x, y], "Zero of height"));
     }
@@ -196,8 +190,7 @@ export class GroundOverlay {
     for (const one of points) {
       const [x, y] = this.stage.pointOf(one.at);
       parts.push(svg("path", { d: `M${x - 6},${y}h12M${x},${y - 6}v12`, class: "plane corner" }));
-      const text = svg("text", { x: x + 9, y: y - 7, class: "on-stage figures" });
-      text.textContent = String(one.place + 1);
+      const text = svg("text", { x: x + 9, y: y - 7, class: "on-stage figures" }, [String(one.place + 1)]);
       parts.push(text);
       if (one.id) parts.push(this.overlay.handle(`corner/${one.id}`, [x, y], `Point ${one.place + 1} of the oblique view`));
     }

@@ -3,7 +3,7 @@
 // the lane of the body in turn is the graph that grows: tall, with an axis of values, and with the
 // figures of the last marks under their ticks.
 
-import { svg } from "./svg.js";
+import { svg } from "./drawing.js";
 import { LABELS, roundNumbers } from "./time-axis.js";
 
 const LOW = 38;
@@ -112,12 +112,9 @@ export class Lanes {
     ];
     const lines = nameLines(body.name, hidden ? 1 : 2);
     const first = middle + 4 - (growing ? 0 : ((lines.length - 1) * NAME_LINE) / 2);
-    const name = svg("text", { class: `lane-name ${body === this.bench.body ? "active" : ""}` });
-    name.append(...lines.map((text, k) => svg("tspan", { x: 24, y: first + k * NAME_LINE }, [text])));
-    const title = svg("title", {});
-    title.textContent = body.name;
-    name.append(title);
-    parts.push(name);
+    const pieces = lines.map((text, k) => svg("tspan", { x: 24, y: first + k * NAME_LINE }, [text]));
+    const active = body === this.bench.body ? "active" : "";
+    parts.push(svg("text", { class: `lane-name ${active}` }, [...pieces, svg("title", {}, [body.name])]));
     if (hidden) return parts;
     if (growing) parts.push(...this.values(body, top));
     const { times } = this.bench.film;
@@ -153,8 +150,7 @@ export class Lanes {
     const last = lane.values.length - 1;
     const k = Math.round(last * (1 - 0.14 * place));
     const x = this.axis.x(this.bench.film.times[body.counting[lane.rows[k]]]);
-    const text = svg("text", { x: x - 6, y: y(lane.values[k]) - 7, class: "lane-name curve-letter", fill: body.colour, "text-anchor": "end" });
-    text.textContent = this.symbol(body, key);
+    const text = svg("text", { x: x - 6, y: y(lane.values[k]) - 7, class: "lane-name curve-letter", fill: body.colour, "text-anchor": "end" }, [this.symbol(body, key)]);
     return text;
   }
 
@@ -169,12 +165,10 @@ export class Lanes {
     const below = (nameLines(body.name, 2).length - 1) * NAME_LINE;
     const wished = ((range[1] - range[0]) * VALUES_APART) / (y(range[0]) - y(range[1]));
     const numbers = roundNumbers(range[0], range[1], wished).flatMap(({ value, text }) => {
-      const number = svg("text", { x: LABELS - 6, y: y(value) + 4, class: "tick figures", "text-anchor": "end" });
-      number.textContent = text;
+      const number = svg("text", { x: LABELS - 6, y: y(value) + 4, class: "tick figures", "text-anchor": "end" }, [text]);
       return y(value) < top + 24 + below ? [this.line(y(value))] : [number, this.line(y(value))]; // the name stands there
     });
-    const unit = svg("text", { x: 24, y: top + 32 + below, class: "lane-name soft" });
-    unit.textContent = body.lanes[this.keys[0]]?.unit ?? "";
+    const unit = svg("text", { x: 24, y: top + 32 + below, class: "lane-name soft" }, [body.lanes[this.keys[0]]?.unit ?? ""]);
     return [...numbers, unit];
   }
 
@@ -201,8 +195,7 @@ export class Lanes {
     const base = bodies.slice(0, place).reduce((sum, one) => sum + this.heightOf(one), top) + this.growing;
     const line = (/** @type {number} */ k) => base + FIGURE_GAP + FIGURE_LINE * (k + 1) - 3;
     const parts = this.keys.map((key, k) => {
-      const name = svg("text", { x: LABELS - 6, y: line(k), class: "lane-name", "text-anchor": "end" });
-      name.textContent = this.symbol(body, key);
+      const name = svg("text", { x: LABELS - 6, y: line(k), class: "lane-name", "text-anchor": "end" }, [this.symbol(body, key)]);
       return name;
     });
     const rows = body.counting.map((_, row) => row).filter((row) => body.counting[row] <= this.bench.frame);
@@ -214,8 +207,7 @@ export class Lanes {
       parts.push(svg("path", { d: `M${ticks[n]},${base + 1}L${places[n]},${base + FIGURE_GAP - 2}`, class: "figure-lead", stroke: body.colour }));
       this.keys.forEach((key, k) => {
         const lane = body.lanes[key];
-        const text = svg("text", { x: places[n], y: line(k), class: `figures mark-figure ${now ? "now" : ""}`, "text-anchor": "middle" });
-        text.textContent = lane?.texts[lane.rows.indexOf(row)] ?? "";
+        const text = svg("text", { x: places[n], y: line(k), class: `figures mark-figure ${now ? "now" : ""}`, "text-anchor": "middle" }, [lane?.texts[lane.rows.indexOf(row)] ?? ""]);
         parts.push(text);
       });
     }
@@ -271,11 +263,9 @@ export class Lanes {
    */
   flag(frame, bottom, sign, kind, said) {
     const x = this.axis.x(this.bench.film.times[frame]);
-    const text = svg("text", { x, y: bottom - 2, "text-anchor": "middle" });
-    text.textContent = sign;
-    const title = svg("title", {});
-    title.textContent = said;
-    const seen = { class: `flagged ${kind}`, "data-go-frame": frame, tabindex: 0, role: "button", "aria-label": said };
+    const text = svg("text", { x, y: bottom - 2, "text-anchor": "middle" }, [sign]);
+    const title = svg("title", {}, [said]);
+    const seen = { key: `${kind}/${frame}`, class: `flagged ${kind}`, "data-go-frame": frame, tabindex: 0, role: "button", "aria-label": said };
     return svg("g", seen, [title, svg("rect", { x: x - 7, y: bottom - 15, width: 14, height: 16, fill: "transparent" }), text]);
   }
 

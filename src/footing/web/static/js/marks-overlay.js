@@ -1,6 +1,6 @@
 // What is drawn of the bodies over the frame: marks, what was proposed, ghosts, arrows.
 
-import { svg } from "./svg.js";
+import { svg } from "./drawing.js";
 
 const MARK_REACH = 9;
 const [SMALL, DOT] = [2.5, 3]; // radius of marks that are not the present one
@@ -63,12 +63,14 @@ export class MarksOverlay {
           far.push(dot(point, radius));
           return [];
         }
-        const part = this.mark(body, point, { current, counts, small, visible });
+        const grip = [];
         if (body === active && body.kind === "marked" && !small && (current || isPicture)) {
           const [handle, name] = isPicture ? [`point/${at}`, `Point ${place + 1}`] : ["mark", "Mark"];
-          part.append(this.overlay.handle(handle, [0, 0], `${name} of ${body.name}`));
+          grip.push(this.overlay.handle(handle, [0, 0], `${name} of ${body.name}`));
         }
-        return [part];
+        const look = this.mark(body, { current, counts, small });
+        const where = { key: `${body.id}/${at}`, transform: `translate(${point[0]} ${point[1]})`, opacity: visible };
+        return [svg("g", where, [...look, ...grip])];
       });
       const opacity = this.bench.options.others === "faint" && !small && !isPicture ? FAINT : OLDEST;
       if (far.length) near.unshift(svg("path", { d: far.join(""), fill: body.colour, opacity, class: "older" }));
@@ -77,14 +79,11 @@ export class MarksOverlay {
   }
 
   /**
-   * @param {any} body @param {number[]} at
-   * @param {{current: boolean, counts: boolean, small: boolean, visible: number}} how
+   * What a mark looks like, around its place.
+   * @param {any} body @param {{current: boolean, counts: boolean, small: boolean}} how
    */
-  mark(body, [x, y], { current, counts, small, visible }) {
-    const place = { transform: `translate(${x} ${y})`, opacity: visible };
-    if (small || (!current && counts)) {
-      return svg("g", place, [svg("circle", { r: small ? SMALL : DOT, fill: body.colour, class: "older" })]);
-    }
+  mark(body, { current, counts, small }) {
+    if (small || (!current && counts)) return [svg("circle", { r: small ? SMALL : DOT, fill: body.colour, class: "older" })];
     const r = MARK_REACH;
     const corner = (/** @type {number} */ sx, /** @type {number} */ sy) => `M${sx * r},${sy * (r - 4)}V${sy * r}H${sx * (r - 4)}`;
     const corners = [corner(-1, -1), corner(1, -1), corner(1, 1), corner(-1, 1)].join("");
@@ -101,7 +100,7 @@ export class MarksOverlay {
       const round = "M-6,-7Q-11,0,-6,7M6,-7Q11,0,6,7";
       parts.splice(0, 2, svg("path", { d: round, class: "bracket", stroke: body.colour }));
     }
-    return svg("g", place, parts);
+    return parts;
   }
 
   /** Where the motion so far puts the mark that is wanted next. */
@@ -120,8 +119,7 @@ export class MarksOverlay {
       const doubt = body.doubts.find(([at, x]) => at === this.bench.frame && x !== null);
       if (!doubt) return [];
       const [x, y] = this.stage.pointOf(/** @type {number[]} */ (doubt.slice(1, 3)));
-      const query = svg("text", { x: MARK_REACH + 4, y: 5, class: "on-stage query" });
-      query.textContent = "?";
+      const query = svg("text", { x: MARK_REACH + 4, y: 5, class: "on-stage query" }, ["?"]);
       return [
         svg("g", { transform: `translate(${x} ${y})`, class: "proposal" }, [
           svg("rect", { x: -MARK_REACH, y: -MARK_REACH, width: 2 * MARK_REACH, height: 2 * MARK_REACH, stroke: body.colour }),
@@ -141,10 +139,11 @@ export class MarksOverlay {
       const half = this.overlay.draft[name] ?? sizes[name];
       const [x, y] = mark.slice(1);
       const corners = [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([a, b]) => this.stage.pointOf([x + a * half, y + b * half]));
-      const part = svg("g", { class: `area ${name}` }, [svg("path", { d: `M${corners.map((point) => point.join(",")).join("L")}Z`, stroke: body.colour })]);
-      part.append(svg("rect", { x: corners[2][0] - 4, y: corners[2][1] - 4, width: 8, height: 8, class: "knob" }));
-      part.append(this.overlay.handle(`area/${name}`, corners[2], name === "reach" ? "Size of the patch" : "Size of the search area"));
-      return part;
+      return svg("g", { class: `area ${name}` }, [
+        svg("path", { d: `M${corners.map((point) => point.join(",")).join("L")}Z`, stroke: body.colour }),
+        svg("rect", { x: corners[2][0] - 4, y: corners[2][1] - 4, width: 8, height: 8, class: "knob" }),
+        this.overlay.handle(`area/${name}`, corners[2], name === "reach" ? "Size of the patch" : "Size of the search area"),
+      ]);
     });
   }
 

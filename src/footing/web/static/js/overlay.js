@@ -3,7 +3,7 @@
 import { GroundOverlay } from "./ground-overlay.js";
 import { MarksOverlay } from "./marks-overlay.js";
 import { part } from "./parts.js";
-import { svg } from "./svg.js";
+import { draw, svg } from "./drawing.js";
 
 export class Overlay {
   /** @param {import("./state.js").Bench} bench @param {import("./stage.js").Stage} stage */
@@ -36,7 +36,7 @@ export class Overlay {
   draw() {
     const { view, here } = this.bench;
     const focused = /** @type {HTMLElement} */ (document.activeElement)?.dataset?.handle;
-    this.element.replaceChildren(...(view.footage ? here.layers(this) : []));
+    draw(this.element, view.footage ? here.layers(this) : []);
     if (focused) {
       /** @type {any} */ (this.element.querySelector(`[data-handle="${focused}"]`))?.focus();
     }
@@ -48,6 +48,7 @@ export class Overlay {
    */
   handle(name, [x, y], label) {
     return svg("circle", {
+      key: name,
       cx: x,
       cy: y,
       r: 11,

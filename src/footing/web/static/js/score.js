@@ -3,7 +3,7 @@
 import { FilmStrip } from "./film-strip.js";
 import { Lanes } from "./lanes.js";
 import { part, sure } from "./parts.js";
-import { svg } from "./svg.js";
+import { draw, svg } from "./drawing.js";
 import { AXIS, LABELS, TimeAxis } from "./time-axis.js";
 
 const STRIP = 44;
@@ -70,23 +70,22 @@ export class Score {
     this.lanes.style.height = `${height}px`; // more than is seen at once where there are many lanes
     const lanes = this.bodies.draw(STRIP);
     if (!bodies.length) lanes.push(this.label("no body", STRIP + this.bodies.height / 2, "soft"));
-    this.lanes.replaceChildren(
+    draw(this.lanes, [
       ...this.axis.draw(STRIP, height),
       this.label("time", height - AXIS / 2, "soft"),
       ...lanes,
       ...this.passages(height - PASSAGES - AXIS),
       ...this.outside(height),
       ...this.spanHandles(),
-      svg("g", { class: "cursor" }),
-    );
+      svg("g", { key: "cursor", class: "cursor" }),
+    ]);
     this.strip.draw(this.axis, LABELS);
     this.drawCursor();
   }
 
   /** @param {string} text @param {number} y @param {string} [kind] */
   label(text, y, kind = "") {
-    const element = svg("text", { x: 8, y: y + 4, class: `lane-name ${kind}` });
-    element.textContent = text.length > 10 ? `${text.slice(0, 9)}…` : text;
+    const element = svg("text", { x: 8, y: y + 4, class: `lane-name ${kind}` }, [text.length > 10 ? `${text.slice(0, 9)}…` : text]);
     return element;
   }
 
@@ -115,10 +114,10 @@ export class Score {
   /** @param {import("./known.js").Passage} one @param {number} top */
   bracket(one, top) {
     const [a, b] = [this.axis.xOf(one.first), this.axis.xOf(one.last)];
-    const name = svg("text", { x: (a + b) / 2, y: top + 17, "text-anchor": "middle", class: "passage-name" });
-    name.textContent = one.name;
+    const name = svg("text", { x: (a + b) / 2, y: top + 17, "text-anchor": "middle", class: "passage-name" }, [one.name]);
     const end = (/** @type {number} */ x, /** @type {string} */ which) =>
       svg("rect", {
+        key: `${one.id}/${which}`,
         x: x - 5,
         y: top,
         width: 10,
@@ -166,6 +165,7 @@ export class Score {
       const x = this.axis.xOf(frame);
       const tab = which === "first" ? `M${x},0h-9v14l9,6z` : `M${x},0h9v14l-9,6z`;
       return svg("g", {
+        key: which,
         class: "span-handle",
         "data-span-end": which,
         tabindex: 0,
@@ -184,7 +184,7 @@ export class Score {
     if (!group || !footage) return;
     const x = this.axis.x(footage.times[frame]);
     const parts = [...this.bodies.dots(STRIP, x), ...this.bodies.figures(STRIP)];
-    group.replaceChildren(svg("path", { d: `M${x},0V${this.height - AXIS}`, class: "line" }), svg("path", { d: `M${x - 5},0h10l-5,7z`, class: "line" }), ...parts);
+    draw(group, [svg("path", { d: `M${x},0V${this.height - AXIS}`, class: "line" }), svg("path", { d: `M${x - 5},0h10l-5,7z`, class: "line" }), ...parts]);
     const seconds = footage.times[frame].toFixed(3).replace("-", "−");
     /** @type {HTMLElement} */ (this.element.querySelector("#moment")).textContent = `frame ${frame} · ${seconds} s`;
   }
@@ -284,10 +284,7 @@ export class Score {
     const frame = Number(target.getAttribute("aria-valuenow")) + by;
     if (spanEnd) this.draftSpan(spanEnd, frame);
     else this.draftPassage(grip ?? "", frame);
-    this.commitDraft().then(() => {
-      const again = spanEnd ? `[data-span-end="${spanEnd}"]` : `[data-grip="${grip}"]`;
-      /** @type {any} */ (this.lanes.querySelector(again))?.focus();
-    });
+    this.commitDraft();
   }
 
   askName() {

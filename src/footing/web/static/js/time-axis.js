@@ -1,6 +1,6 @@
 // The time axis of the score: where each moment is, and which frame is at a point.
 
-import { svg } from "./svg.js";
+import { svg } from "./drawing.js";
 
 export const LABELS = 116; // width of the column of names at the left
 export const RIGHT = 14; // room at the right
@@ -91,8 +91,7 @@ export class TimeAxis {
     const base = bottom - AXIS;
     return [
       ...this.ticks().flatMap(({ x, text, zero }) => {
-        const number = svg("text", { x, y: bottom - 6, class: "tick figures", "text-anchor": "middle" });
-        number.textContent = text;
+        const number = svg("text", { x, y: bottom - 6, class: "tick figures", "text-anchor": "middle" }, [text]);
         return [svg("path", { d: `M${x},${top}V${base}`, class: zero ? "grid zero" : "grid" }), number];
       }),
       svg("path", { d: `M${LABELS},${base}H${this.right}`, class: "axis-line" }),

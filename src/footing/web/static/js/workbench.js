@@ -5,6 +5,7 @@ import { Bench } from "./state.js";
 import { CameraPanel } from "./camera.js";
 import { Cards } from "./cards.js";
 import { Comparing } from "./comparing.js";
+import { draw, html } from "./drawing.js";
 import { Edits } from "./edits.js";
 import { FitBoxes } from "./fit-boxes.js";
 import { FitTrial } from "./fit-trial.js";
@@ -73,20 +74,16 @@ function showSoundness() {
   part(button, ".count").textContent = `${bench.view.checks.length - shaky.length} · ${shaky.length}`;
   button.dataset.sound = String(!shaky.length);
   button.title = `${bench.view.checks.length - shaky.length} sound, ${shaky.length} shaky`;
-  byId("soundness-list").replaceChildren(
-    ...bench.view.checks.map((check) => {
-      const line = document.createElement("li");
-      line.dataset.sound = String(check.sound);
-      line.innerHTML = `<span class="bubble" aria-hidden="true"></span><div><b></b> <span class="soft state-word"></span><p></p></div>`;
-      part(line, "b").textContent = check.title;
-      part(line, ".state-word").textContent = check.sound ? "sound" : "shaky";
-      part(line, "p").textContent = check.reason;
-      const go = Object.assign(document.createElement("button"), { className: "button is-small", textContent: "Go there" });
-      go.setAttribute("aria-label", `Go to ${check.title}`);
-      go.dataset.goTo = check.step;
-      if (check.number !== null) go.dataset.number = String(check.number);
-      line.append(go);
-      return line;
+  draw(
+    byId("soundness-list"),
+    bench.view.checks.map(({ sound, title, reason, step, number }) => {
+      /** @type {Record<string, number>} */
+      const place = number === null ? {} : { "data-number": number };
+      return html("li", { "data-sound": String(sound) }, [
+        html("span", { class: "bubble", "aria-hidden": "true" }),
+        html("div", {}, [html("b", {}, [title]), " ", html("span", { class: "soft state-word" }, [sound ? "sound" : "shaky"]), html("p", {}, [reason])]),
+        html("button", { class: "button is-small", "aria-label": `Go to ${title}`, "data-go-to": step, ...place }, ["Go there"]),
+      ]);
     }),
   );
 }

@@ -20,7 +20,7 @@ import { sources } from "./sources.js";
  * - marking: whether a click on the frame marks
  * - showsArrivals: whether a source that arrives is put on the stage at once
  * - graphs: which are shown; with all of them there are residuals, boxes and tools
- * @typedef {{layers: (overlay: import("../overlay.js").Overlay) => SVGElement[],
+ * @typedef {{layers: (overlay: import("../overlay.js").Overlay) => import("../drawing.js").Shape[],
  *   keys: Record<string, (hands: Hands) => boolean>, marking: boolean, showsArrivals: boolean,
  *   graphs: "none" | "first" | "all"}} StepModule
  */

@@ -1,0 +1,1 @@
+export { attributesModule, h, init, vnode } from "snabbdom";
