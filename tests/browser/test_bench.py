@@ -427,6 +427,19 @@ def test_the_drawing_gives_room_to_the_result_above_it(bench: Hands) -> None:
     assert eventually(lambda: page.evaluate(fits_its_place))
 
 
+def test_a_drawing_keeps_its_room_on_a_small_projector(bench: Hands) -> None:
+    page = bench.page
+    height = "document.querySelector('#plot canvas').clientHeight"
+    page.set_viewport_size({"width": 1024, "height": 768})
+    page.get_by_role("button", name="Projector").click()
+    expect(page.locator("#residual-plot")).to_be_hidden()
+    assert eventually(lambda: page.evaluate(height) > 150)
+    page.get_by_role("button", name="Projector").click()
+    page.set_viewport_size({"width": 1280, "height": 800})
+    expect(page.locator("#residual-plot canvas")).to_be_visible()
+    assert eventually(lambda: page.evaluate(height) > 200)
+
+
 def test_what_hardly_changes_can_be_looked_at_closely(bench: Hands, sled: Tab, clips: Path) -> None:
     page = bench.page
     places = json.loads((clips / "sled-run.json").read_text())["positions"]
