@@ -20,6 +20,7 @@ from footing.store.cluster import Cluster
 from footing.store.database import bind, bound_url, connected, database, unbind
 from footing.store.migrations import apply_migrations
 from footing.studies.school.people import Person, person
+from footing.web.workshop import Workshop
 from tests.films import numbered_film
 
 # a machine may be busy; and the same examples each time: chance does not decide what is green
@@ -46,6 +47,14 @@ def migrated(database_url: str) -> Iterator[str]:
     apply_migrations()
     yield database_url
     unbind()
+
+
+@pytest.fixture(scope="session")
+def workshop(migrated: str) -> Iterator[Workshop]:
+    """One for all applications: its process takes seconds to begin."""
+    made = Workshop(bind, migrated)
+    yield made
+    made.close()
 
 
 @pytest.fixture

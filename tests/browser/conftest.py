@@ -13,6 +13,7 @@ from footing.settings import Settings
 from footing.studies.school.people import Person, sign_in
 from footing.web.app import create_app
 from footing.web.security import COOKIE
+from footing.web.workshop import Workshop
 from tests.browser.hands import Hands
 from tests.conftest import World
 
@@ -51,9 +52,9 @@ def port() -> int:
 
 
 @pytest.fixture
-def address(world: World, settings: Settings, port: int) -> Iterator[str]:
+def address(world: World, settings: Settings, port: int, workshop: Workshop) -> Iterator[str]:
     """A running server on loopback."""
-    with running(create_app(settings), port=port) as address:
+    with running(create_app(settings, workshop=workshop), port=port) as address:
         yield address
 
 

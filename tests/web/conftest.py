@@ -10,6 +10,7 @@ from footing.settings import Settings
 from footing.studies.school.people import Person, sign_in
 from footing.web.app import create_app
 from footing.web.security import COOKIE
+from footing.web.workshop import Workshop
 from tests.conftest import World
 from tests.studies.steps import Tab
 
@@ -28,8 +29,8 @@ class Browserless:
 
 
 @pytest.fixture
-def site(world: World, settings: Settings) -> Iterator[Browserless]:
-    with TestClient(create_app(settings)) as client:
+def site(world: World, settings: Settings, workshop: Workshop) -> Iterator[Browserless]:
+    with TestClient(create_app(settings, workshop=workshop)) as client:
         yield Browserless(client)
 
 

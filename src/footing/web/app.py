@@ -30,8 +30,11 @@ from footing.web.workshop import Workshop
 _WAITING_FOR_FRAMES = 60  # threads that only wait
 
 
-def create_app(settings: Settings) -> FastAPI:
-    """Make the application; the database must be bound already."""
+def create_app(settings: Settings, *, workshop: Workshop | None = None) -> FastAPI:
+    """Make the application; the database must be bound already.
+
+    workshop : of whoever makes it, who closes it; otherwise it has one of its own
+    """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -40,10 +43,11 @@ def create_app(settings: Settings) -> FastAPI:
         open_shelf(settings.shelf_folder)
         app.state.live = Live(asyncio.get_running_loop())
         app.state.decoding = CapacityLimiter(_WAITING_FOR_FRAMES)
-        app.state.workshop = Workshop(bind, bound_url())
+        app.state.workshop = workshop or Workshop(bind, bound_url())
         with open_queue(bound_url()) as app.state.jobs, listening(bound_url(), app.state.live):
             yield
-        app.state.workshop.close()
+        if workshop is None:
+            app.state.workshop.close()
         app.state.frames.close()
 
     app = FastAPI(
