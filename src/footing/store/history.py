@@ -1,11 +1,14 @@
 """The history of studies: what was done, by whom, and whether it still stands."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from footing.store import tables
 from footing.store.access import Doer
-from footing.store.mapping import for_insertion
+from footing.store.database import database
+from footing.store.mapping import field_names, values
+from footing.store.notices import CHANNEL, notice
 from footing.store.rows import Edit, SchoolClass
 from footing.store.sql import asked, columns, row_of, rows_of
 
@@ -20,6 +23,18 @@ _REDOABLE = f"""{_OWN} AND kind = 'undo' AND standing AND NOT EXISTS (
     AND newer.teacher_id IS NOT DISTINCT FROM edit.teacher_id
     AND newer.student_id IS NOT DISTINCT FROM edit.student_id
     ) ORDER BY seq DESC LIMIT 1
+"""
+
+
+_IN_JSON = ("payload", "changes")
+_WRITTEN = [name for name in field_names(Edit) if name not in ("id", "made_at")]
+_APPEND = f"""
+    WITH written AS (
+        INSERT INTO edit ({", ".join(_WRITTEN)}) VALUES
+        ({", ".join(f"%({name})s{'::jsonb' if name in _IN_JSON else ''}" for name in _WRITTEN)})
+    )
+    UPDATE study SET seq = %(seq)s WHERE id = %(study_id)s
+    RETURNING pg_notify(%(channel)s, %(notice)s)
 """
 
 
@@ -58,10 +73,23 @@ def is_known(study_id: int, token: str) -> bool:
     return bool(asked(statement, study=study_id, token=token))
 
 
+def latest_and_known(study_id: int, seq: int, token: str) -> tuple[str | None, bool]:
+    """The token of the edit with a number, and whether one with another token is there."""
+    ((latest, known),) = asked(
+        "SELECT (SELECT token FROM edit WHERE study_id = %(study)s AND seq = %(seq)s),"
+        " EXISTS (SELECT FROM edit WHERE study_id = %(study)s AND token = %(token)s)",
+        study=study_id,
+        seq=seq,
+        token=token,
+    )
+    return latest, known
+
+
 def append(edit: Edit) -> None:
-    """Write an edit down, as the latest of its study."""
-    tables.Edit.insert(**for_insertion(edit, without=("id", "made_at"))).execute()
-    tables.Study.update(seq=edit.seq).where(tables.Study.id == edit.study_id).execute()
+    """Write an edit down as the latest of its study, and tell everybody who has that open."""
+    given = values(edit) | {name: json.dumps(getattr(edit, name)) for name in _IN_JSON}
+    told = notice(edit.study_id, seq=edit.seq)
+    database.execute_sql(_APPEND, given | {"channel": CHANNEL, "notice": told})
 
 
 def labels(study_id: int, who: Doer) -> tuple[str | None, str | None]:

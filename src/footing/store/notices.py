@@ -13,7 +13,7 @@ import psycopg
 
 from footing.store.database import database
 
-_CHANNEL = "footing"
+CHANNEL = "footing"
 _LOOK_UP = 0.1  # seconds between looks whether to stop
 
 _FIRST_ANSWER = 10.0  # seconds in which the database should be there
@@ -23,8 +23,12 @@ Notice = dict[str, Any]
 
 def notify(study_id: int, **what: Any) -> None:
     """Tell everybody who has the study open."""
-    message = json.dumps({"study": study_id, **what})
-    database.execute_sql("SELECT pg_notify(%s, %s)", (_CHANNEL, message))
+    database.execute_sql("SELECT pg_notify(%s, %s)", (CHANNEL, notice(study_id, **what)))
+
+
+def notice(study_id: int, **what: Any) -> str:
+    """What is told, as it is sent."""
+    return json.dumps({"study": study_id, **what})
 
 
 class Listener:
@@ -57,7 +61,7 @@ class Listener:
 
     def _listen_once(self) -> None:
         with psycopg.connect(self._url, autocommit=True) as connection:
-            connection.execute(f"LISTEN {_CHANNEL}")
+            connection.execute(f"LISTEN {CHANNEL}")
             self.ready.set()
             while not self._stopping.is_set():
                 for notice in connection.notifies(timeout=_LOOK_UP):

@@ -25,14 +25,16 @@ _kept: LRUCache[int, StudyRows] = LRUCache(_KEPT)
 _lock = Lock()
 
 
-def read_study(study_id: int) -> StudyRows:
+def read_study(study_id: int, *, at: tuple[int, str | None] | None = None) -> StudyRows:
     """All rows of a study as they are now.
+
+    at : number and token of its latest edit, for whoever knows them and has the study locked
 
     Raises
     ------
     NotThere : if there is no such study.
     """
-    seq, token = _state(study_id)
+    seq, token = at or _state(study_id)
     kept = _kept_of(study_id)
     if kept is not None and token is not None:
         if (kept.seq, kept.token) == (seq, token):

@@ -75,9 +75,11 @@ def submit(
         study = history.lock_study(study_id)
         if study is None:
             raise NotThere("There is no such study.")
-        if history.is_known(study_id, request.token):
+        latest, is_known = history.latest_and_known(study_id, study.seq, request.token)
+        if is_known:
             return Accepted(seq=study.seq, made=None)
-        work = Work(read_study(study_id).draft(), study.school_class.series_look)
+        rows = read_study(study_id, at=(study.seq, latest))
+        work = Work(rows.draft(), study.school_class.series_look)
         edit = request.edit
         target = undone = None
         if isinstance(edit, Undo | Redo):
@@ -111,7 +113,6 @@ def submit(
                 made_at=datetime.now(UTC),
             )
         )
-        notify(study_id, seq=seq)
         if undone:
             notify(study_id, undone=undone.model_dump(), by=person.name, token=request.token)
     keep(work.rows.finished(seq, request.token))
