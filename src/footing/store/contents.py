@@ -8,6 +8,7 @@ from pydantic import JsonValue
 from footing.core.errors import Refused
 from footing.store import tables
 from footing.store.rows import Surveyed
+from footing.store.sql import asked
 
 
 def stored_index(content: str) -> Mapping[str, JsonValue]:
@@ -26,15 +27,14 @@ def stored_index(content: str) -> Mapping[str, JsonValue]:
 
 def survey_of(content: str) -> Surveyed | None:
     """What looking through a file found, or None while nobody has."""
-    row: Any = tables.Media.select(tables.Media.survey).where(_of(content)).first()
-    return row and row.survey
+    found = asked("SELECT survey FROM media WHERE content = %(content)s", content=content)
+    return found[0][0] if found else None
 
 
 def surveyed_among(contents: Iterable[str]) -> frozenset[str]:
     """Which of these files have been looked through."""
-    rows = tables.Media.select(tables.Media.content)
-    found = rows.where(tables.Media.content.in_(list(contents)) & ~tables.Media.survey.is_null())
-    return frozenset(row.content for row in found)
+    statement = "SELECT content FROM media WHERE content = ANY(%(contents)s) AND survey IS NOT NULL"
+    return frozenset(content for (content,) in asked(statement, contents=list(contents)))
 
 
 def is_stored(content: str) -> bool:
