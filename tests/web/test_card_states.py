@@ -114,6 +114,7 @@ def test_the_other_steps_say_what_was_chosen_and_made(filmed: Tab) -> None:
         "footage": ("plain.mp4", True),
         "span": ("frames 0 … 39", False),
         "sheet_in": ("type or paste one", True),
+        "guide": ("before you film", True),
     }
     assert states(filmed, Step.GRAPH) == {
         "graph": ("Position y against time", True),

@@ -37,6 +37,11 @@ def sheet_in(view: SharedShape) -> CardState:
     return CardState("type or paste one", done=bool(view["sources"]))
 
 
+def guide(view: SharedShape) -> CardState:
+    """Open until something was filmed."""
+    return CardState("before you film", done=bool(view["sources"]))
+
+
 def graph(view: SharedShape) -> CardState:
     """What the graphs show; open where there is none, or one that cannot be honest."""
     graphs = view["graphs"]

@@ -125,7 +125,7 @@ RAIL: tuple[RailStep, ...] = (
             Card("span", _is_film, card_states.span),
             Card("phone", lambda view: not view["sheet"]),
             Card("sheet_in", says=card_states.sheet_in),
-            Card("guide"),
+            Card("guide", says=card_states.guide),
         ),
     ),
     RailStep(

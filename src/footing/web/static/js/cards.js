@@ -50,7 +50,6 @@ export class Cards {
     nameFields(element);
     nameFields(this.line);
     this.mark();
-    showGuide(element);
   }
 
   /** What somebody is typing or choosing is not replaced by what the server knows. */
@@ -92,7 +91,6 @@ export class Cards {
     while (element.children.length > cards.length) element.lastElementChild?.remove();
     if ("line" in shown.html) this.renew(this.line, "line");
     this.mark();
-    showGuide(element);
     element.dataset.step = step;
   }
 
@@ -266,10 +264,6 @@ export class Cards {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
     if (!button) return;
     if ("keepMean" in button.dataset) this.keepMean(button);
-    if ("guide" in button.dataset) {
-      localStorage.setItem(AWAY, sure(button.dataset.guide));
-      return showGuide(this.element);
-    }
     const { edit, with: also, tool, pickBody, span, record, showSource, goFrame, goStep, call } = button.dataset;
     const { bench } = this;
     if (edit) {
@@ -318,18 +312,6 @@ function nameFields(cards) {
       field.id = nth ? `${own}-${nth}` : own;
     }
   }
-}
-
-/** What is put away stays away on this computer. */
-const AWAY = "guide-away";
-
-/**
- * The guide to filming can be dismissed, and called back.
- * @param {HTMLElement} cards
- */
-function showGuide(cards) {
-  const guide = cards.querySelector("#card-guide");
-  guide?.classList.toggle("away", localStorage.getItem(AWAY) === "true");
 }
 
 /**
