@@ -154,8 +154,8 @@ def test_fits_are_done_when_each_has_come_to_something_that_is_recorded(filmed: 
     filmed.does("add_fit", body=body, x="t", y="y", curve="line")
     assert not states(filmed, Step.GRAPH)["fits"][1]  # the second one is not recorded
     filmed.does("undo")
-    filmed.does("change_fit", fit=first, curve="sine")
-    assert not states(filmed, Step.GRAPH)["fits"][1]  # a sine has no such velocity
+    filmed.does("change_fit", fit=first, curve="level")
+    assert not states(filmed, Step.GRAPH)["fits"][1]  # a constant has no velocity
 
 
 def test_a_graph_of_different_units_asks_for_something(filmed: Tab) -> None:
