@@ -156,6 +156,23 @@ def test_playing_stops_at_the_end_of_the_span(bench: Hands) -> None:
     expect(page.locator("#play")).to_have_attribute("aria-label", "Play")
 
 
+def test_the_end_of_a_passage_keeps_the_focus_while_keys_move_it(bench: Hands) -> None:
+    page = bench.page
+    bench.drags(bench.time_point(5, "passages"), bench.time_point(20, "passages"))
+    form = page.locator("#passage-form")
+    form.locator("[name=name]").fill("fall")
+    form.locator("[name=name]").press("Enter")
+    end = page.get_by_role("slider", name="End of fall")
+    expect(end).to_be_visible()
+    before = int(end.get_attribute("aria-valuenow") or 0)
+    end.focus()
+    for further in (1, 2):
+        page.keyboard.press("ArrowRight")
+        bench.is_saved()
+        expect(end).to_have_attribute("aria-valuenow", str(before + further))
+    expect(end).to_be_focused()
+
+
 def test_changing_curve_and_quantity(bench: Hands) -> None:
     page = bench.page
     fit = bench.card("fits").locator(".fit")

@@ -63,7 +63,7 @@ class Cluster:
         if self._running_port() is not None:
             with suppress(FootingError):  # it may be frozen: then it does not listen to this either
                 self._run("pg_ctl", "stop", "-w", "-t", "5", "-m", "immediate", "-D", self._data)
-            self._kill_what_is_left()
+            self._end_what_is_left()
         self._start(int(urlsplit(url).port or 0))
 
     def _start(self, port: int) -> None:
@@ -94,7 +94,7 @@ class Cluster:
             (self._data / "postmaster.pid").unlink(missing_ok=True)
 
     def _end_what_is_left(self) -> None:
-        """End the processes of a server that has lost its head."""
+        """End all processes of a server that is frozen or has lost its head."""
         until = time.monotonic() + _ENDED_WITHIN
         while (left := self._processes()) and time.monotonic() < until:
             for process in left:
@@ -103,19 +103,14 @@ class Cluster:
             time.sleep(_LOOK_AGAIN)
 
     def _processes(self) -> list[int]:
-        """The processes that work in the cluster's folder, as all of a server do."""
+        """The server's processes, which all work in the folder of its data."""
         found, folder = [], self._data.resolve()
         for entry in Path("/proc").iterdir():
             with suppress(OSError):
-                if entry.name.isdecimal() and (entry / "cwd").readlink() == folder:
+                named = entry.name.isdecimal() and (entry / "comm").read_text() == "postgres\n"
+                if named and (entry / "cwd").readlink() == folder:
                     found.append(int(entry.name))
         return found
-
-    def _kill_what_is_left(self) -> None:
-        with suppress(OSError, ValueError, IndexError):
-            lines = (self._data / "postmaster.pid").read_text().splitlines()
-            if Path(lines[1]) == self._data:
-                os.kill(int(lines[0]), signal.SIGKILL)
 
     def __exit__(self, *_: object) -> None:
         """Stop the server; connections that are still open are ended."""

@@ -74,7 +74,7 @@ def is_known(study_id: int, token: str) -> bool:
 
 
 def latest_and_known(study_id: int, seq: int, token: str) -> tuple[str | None, bool]:
-    """The token of the edit with a number, and whether one with another token is there."""
+    """The token of the edit numbered ``seq``, and whether one with ``token`` was made already."""
     ((latest, known),) = asked(
         "SELECT (SELECT token FROM edit WHERE study_id = %(study)s AND seq = %(seq)s),"
         " EXISTS (SELECT FROM edit WHERE study_id = %(study)s AND token = %(token)s)",
