@@ -181,6 +181,17 @@ def fit(
     fits_cli.fit(file, x, y, curve, start, as_json=as_json)
 
 
+@app.command()
+def ledger(
+    file: Annotated[Path, typer.Argument(help="A specification: JSON, see docs/ledgers.md.")],
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+) -> None:
+    """Account for the momentum of a collision, or for energies, from marks in CSV files."""
+    from footing import ledgers_cli
+
+    ledgers_cli.ledger(file, as_json=as_json)
+
+
 def _new_password() -> str:
     """A password typed twice; where nobody can type, one made up."""
     if not sys.stdin.isatty():

@@ -1,14 +1,13 @@
 """A fit on the command line: a curve through two columns of a CSV file."""
 
-import csv
 import json
+import math
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-import numpy as np
-
 from footing.core.errors import Refused
 from footing.core.units import read_number
+from footing.csv_columns import read_columns
 
 if TYPE_CHECKING:  # what computes takes time to load; a bad file is refused before
     from footing.core.curves import Curve
@@ -17,7 +16,7 @@ if TYPE_CHECKING:  # what computes takes time to load; a bad file is refused bef
 
 def fit(file: Path, x: str, y: str, curve: str, start: str, *, as_json: bool) -> None:
     """Fit a curve to two columns of a CSV file."""
-    columns = _read_columns(file, (x, y))
+    columns = read_columns(file, (x, y))
     from footing.core.fitting import NoFit, fit_curve
 
     chosen = _curve(curve)
@@ -42,7 +41,7 @@ def _curve(text: str) -> "Curve":
     if text in CURVES:
         return CURVES[text]
     try:
-        curve = own_curve(text, constants={"pi": np.pi})
+        curve = own_curve(text, constants={"pi": math.pi})
     except WrongFormula as error:
         begin, end = error.span
         raise Refused(
@@ -99,25 +98,3 @@ def _fit_as_json(chosen: "Curve", curve: str, n: int, outcome: "Fit | NoFit") ->
         "r_squared": outcome.r_squared,
         "converged": True,
     }
-
-
-def _read_columns(file: Path, names: tuple[str, ...]) -> dict[str, np.ndarray]:
-    try:
-        text = file.read_text(encoding="utf-8-sig")
-    except FileNotFoundError as error:
-        raise Refused(f"There is no file {file}.") from error
-    except (OSError, UnicodeDecodeError) as error:
-        raise Refused(f"{file} cannot be read as a text file.") from error
-    reader = csv.DictReader(text.splitlines(), skipinitialspace=True)
-    header = reader.fieldnames or []
-    for name in names:
-        if name not in header:
-            raise Refused(f"{file} has no column “{name}”; it has: {', '.join(header)}.")
-    values: dict[str, list[float]] = {name: [] for name in names}
-    for row in reader:
-        for name in names:
-            try:
-                values[name].append(read_number(row[name] or "", field=name).value)
-            except Refused as error:
-                raise Refused(f"{file}, line {reader.line_num}, column {name}: {error}") from error
-    return {name: np.array(column) for name, column in values.items()}

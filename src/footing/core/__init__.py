@@ -19,6 +19,7 @@ Rooms:
 - `measured`: its columns as formulas take them; `covariances` of what shares marks
 - `curves`, `starting`, `fitting`, `choosing`, `straightening`: curves through points
 - `reading`, `meaning`, `effects`, `findings`: what comes of them, and how sure that is
+- `ledgers`: accounts of energy and of momentum
 - `soundness`, `fit_soundness`: classic mistakes, as data; `axes` that do not mislead
 - `following`: a body through the frames of a footage
 """

@@ -72,6 +72,15 @@ class Effects:
         return Effects(shared, noise)
 
     @property
+    def scatter(self) -> float:
+        """Standard uncertainty by noise alone."""
+        total: dict[str, FloatArray] = {}
+        for parts in self.noise.values():
+            for of, rows in parts.items():
+                total[of] = total[of] + rows if of in total else rows
+        return sqrt(sum(float(np.sum(rows**2)) for rows in total.values()))
+
+    @property
     def _noise_size(self) -> float:
         rows = [part for parts in self.noise.values() for part in parts.values()]
         return max((float(np.linalg.norm(part)) for part in rows), default=0.0)

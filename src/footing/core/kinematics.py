@@ -24,6 +24,7 @@ _ORDERS = (1, 2)
 _REMEMBERED = 48  # differentiators
 _NEIGHBOURS = 4  # marks of a third difference
 _FAR_OUT = 3.0  # times the usual third difference, beyond which one is no scatter but an impact
+_MEDIAN_SIZE = 1.1774  # of a vector whose components scatter by 1 (Rayleigh's distribution)
 _SHARED = 0.43  # of third differences says something new, because neighbours share three marks
 
 
@@ -86,6 +87,30 @@ def mark_scatter(
     cancels; those that are far out (an impact, a slip) are left out. Gives the variance and its
     degrees of freedom, 0 where there are too few marks.
     """
+    scaled = _third_differences(times, positions, breaks).ravel()
+    if not len(scaled):
+        return 0.0, 0.0
+    usual = 1.4826 * float(np.median(np.abs(scaled)))
+    kept = scaled[np.abs(scaled) <= _FAR_OUT * usual]
+    return float(np.mean(kept**2)) if len(kept) else 0.0, _SHARED * len(scaled)
+
+
+def plane_scatter(
+    times: FloatArray, positions: FloatArray, breaks: IntArray | None = None
+) -> tuple[float, float]:
+    """The same by the sizes of the differences, and so the same whichever way the axes lie."""
+    sizes = np.hypot(*_third_differences(times, positions, breaks).T)
+    if not len(sizes):
+        return 0.0, 0.0
+    usual = float(np.median(sizes)) / _MEDIAN_SIZE
+    kept = sizes[sizes <= _FAR_OUT * usual]
+    return float(np.mean(kept**2)) / 2 if len(kept) else 0.0, _SHARED * 2 * len(sizes)
+
+
+def _third_differences(
+    times: FloatArray, positions: FloatArray, breaks: IntArray | None
+) -> FloatArray:
+    """Third differences ``(k, c)`` of positions ``(n, c)``, which scatter as much as these."""
     found = []
     for first, last in stretches(times, breaks):
         starts = np.arange(first, last - _NEIGHBOURS + 1)
@@ -94,13 +119,8 @@ def mark_scatter(
         apart = offsets[:, :, None] - offsets[:, None, :] + np.eye(_NEIGHBOURS)
         weights = 1 / np.prod(apart, axis=2)  # of a divided difference
         weights /= np.linalg.norm(weights, axis=1, keepdims=True)
-        found.append(np.einsum("kj,kjc->kc", weights, positions[members]).ravel())
-    scaled = np.concatenate(found) if found else np.empty(0)
-    if not len(scaled):
-        return 0.0, 0.0
-    usual = 1.4826 * float(np.median(np.abs(scaled)))
-    kept = scaled[np.abs(scaled) <= _FAR_OUT * usual]
-    return float(np.mean(kept**2)) if len(kept) else 0.0, _SHARED * len(scaled)
+        found.append(np.einsum("kj,kjc->kc", weights, positions[members]))
+    return np.concatenate(found) if found else np.empty((0, positions.shape[1]))
 
 
 def differentiator(

@@ -19,6 +19,7 @@ from footing.core.kinematics import (
     Differentiator,
     differentiator,
     mark_scatter,
+    plane_scatter,
     stretches,
 )
 from footing.core.paths import Column, Sized, Travelled, nothing, sized, travelled
@@ -225,7 +226,14 @@ class Motion:
         What is stated counts like ten degrees of freedom beside what the marks show, so that few
         marks change little about it.
         """
-        shown, dof = mark_scatter(self.times, self.positions, self.breaks)
+        return self._with_stated(*mark_scatter(self.times, self.positions, self.breaks))
+
+    @cached_property
+    def plane_scatter(self) -> float:
+        """The same, and alike whichever way the axes lie."""
+        return self._with_stated(*plane_scatter(self.times, self.positions, self.breaks))
+
+    def _with_stated(self, shown: float, dof: float) -> float:
         stated = self.position_uncertainty**2
         return float(np.sqrt((_STATED_COUNTS * stated + dof * shown) / (_STATED_COUNTS + dof)))
 
