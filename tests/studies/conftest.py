@@ -20,6 +20,7 @@ class Measured:
     content : a file of the same size that is not in the study
     sheet : speeds and distances of five slides, with a computed column and a graph; ``eye`` is a
         sheet read by eye from the first footage; ``quantity`` a mass of the study
+    impact : on the first footage, behind all marks
     """
 
     tab: Tab
@@ -41,6 +42,7 @@ class Measured:
     eye: int
     quantity: int
     graph: int
+    impact: int
 
 
 @pytest.fixture
@@ -95,9 +97,10 @@ def measured(
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passages=[passage])
     finding = tab.makes("add_finding", fit=fit, reading="acceleration", name="a")
     content = uploads.take_in(other_films[1], settings)
+    impact = tab.makes("add_impact", footage=footage, at=20.5)
     return Measured(
         *(tab, footage, length, body, passage, fit, finding, second, point, spot, rival, content),
-        *(sheet, column, other_column, computed, eye, quantity, graph),
+        *(sheet, column, other_column, computed, eye, quantity, graph, impact),
     )
 
 

@@ -114,13 +114,27 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove_quantity": {"quantity": "quantity"},
     "remove_graph": {"graph": "graph"},
     "straighten": {"body": "body", "x": "t", "y": "y", "form": "y-x2"},
+    "set_velocity_window": {"footage": "footage", "marks": 5},
+    "add_impact": {"footage": "footage", "at": 5.5},
+    "move_impact": {"impact": "impact", "at": 4.5},
+    "change_impact": {"impact": "impact", "body": "body", "of": "ends"},
+    "remove_impact": {"impact": "impact"},
+    "set_energies": {"footage": "footage", "left_out": ["rival"]},
+    "set_spring": {"footage": "footage", "body": "body", "constant": "8.0", "rest_length": "0.3"},
+    "set_fixed_end": {"footage": "footage", "x": 5, "y": 6},
+    "set_moments": {"footage": "footage", "start": 1, "top": 5, "finish": 9},
+    "set_inertia": {"body": "body", "shape": "ball"},
+    "set_momenta": {"impact": "impact", "before": "passage", "resting_after": ["rival"]},
+    "fill_in": {"impact": "impact", "cell": "total.before.x", "typed": "0.35"},
+    "say_verdict": {"footage": "footage", "words": "It is warmer afterwards."},
 }
 
 
 def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
     by_name = dict(vars(study))
     own = {"footage", "source", "known_length", "body", "passage", "fit", "finding", "point"}
-    own |= {"content", "other", "bodies", "sheet", "column", "quantity", "graph"}
+    own |= {"content", "other", "bodies", "sheet", "column", "quantity", "graph", "impact"}
+    own |= {"before", "after", "left_out", "resting_after"}
 
     def key_of(value: Any) -> Any:
         if isinstance(value, list):
@@ -254,6 +268,18 @@ BAD_VALUES: list[tuple[str, dict[str, Any], str]] = [
         "plane",
     ),
     ("change_finding", {"finding": "finding", "name": "g", "accepted": "ten"}, "accepted"),
+    ("add_impact", {"footage": "footage", "at": 5.0}, "at"),
+    ("add_impact", {"footage": "footage", "at": 99.5}, "at"),
+    ("add_impact", {"footage": "footage", "at": 20.5}, "at"),
+    ("add_impact", {"footage": "footage", "at": 5.5, "body": "spot"}, "body"),
+    ("move_impact", {"impact": "impact", "at": -0.5}, "at"),
+    ("set_spring", {"footage": "footage", "body": "body", "constant": "-1"}, "constant"),
+    ("set_spring", {"footage": "footage", "body": "body", "constant": "1", "unit": "N"}, "unit"),
+    ("set_moments", {"footage": "footage", "top": 99}, "top"),
+    ("set_inertia", {"body": "body", "shape": "cube"}, "shape"),
+    ("set_inertia", {"body": "body", "typed": "0"}, "typed"),
+    ("set_momenta", {"impact": "impact", "after": "passage"}, "after"),
+    ("fill_in", {"impact": "impact", "cell": "total.before.x", "typed": "much"}, "typed"),
 ]
 
 

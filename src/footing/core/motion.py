@@ -28,7 +28,6 @@ from footing.core.windows import Windows
 
 Coordinate = Literal["x", "y", "th"]
 _AXES: tuple[Coordinate, Coordinate] = ("x", "y")
-WINDOWS = {1: VELOCITY_WINDOW, 2: ACCELERATION_WINDOW}
 MARK_ERRORS = ("e1", "e2")  # independent errors of a mark, where they are not round
 _STATED_COUNTS = 10.0  # degrees of freedom of the stated uncertainty beside what marks show
 
@@ -72,6 +71,8 @@ class Motion:
     error_shapes : (n, 2, 2) how the errors of each mark lie, in units of that: columns by
         independent errors; None where they are round and alike
     breaks : k where no derivative crosses from mark k to mark k + 1
+    impacts : those of them that no mean crosses either
+    velocity_window : marks of which a velocity is made
     turning : how a line on the body turns, if a second spot is marked
     """
 
@@ -85,6 +86,8 @@ class Motion:
         up: tuple[float, float] = (0.0, 1.0),
         error_shapes: FloatArray | None = None,
         breaks: IntArray | None = None,
+        impacts: IntArray | None = None,
+        velocity_window: int = VELOCITY_WINDOW,
         turning: Turning | None = None,
     ) -> None:
         self.times = times
@@ -96,6 +99,9 @@ class Motion:
         self.error_shapes = error_shapes
         self.turning = turning
         self.breaks = np.empty(0, dtype=np.int64) if breaks is None else breaks
+        self.impacts = np.empty(0, dtype=np.int64) if impacts is None else impacts
+        self.velocity_window = velocity_window
+        self._windows = {1: velocity_window, 2: max(ACCELERATION_WINDOW, velocity_window)}
         self._derivatives: dict[tuple[int, int], Differentiator] = {}
         self._sizes: dict[int, Sized] = {}
         self._columns: dict[QuantityKey, Column] = {}
@@ -189,7 +195,8 @@ class Motion:
         quantity = QUANTITIES[key]
         if self.error_shapes is None and quantity.component in self._coordinates:
             if quantity.since_start:
-                return np.sqrt(2) / (self.times[1:] - self.times[:1])
+                after, first = self._since
+                return np.sqrt(2) / (self.times[after] - self.times[first])
             if quantity.order == 0:
                 return np.ones(len(self.times))
             return self._derivative(quantity.order).uncertainty(1.0)
@@ -277,7 +284,7 @@ class Motion:
 
     def _size(self, order: int) -> Sized:
         if order not in self._sizes:
-            self._sizes[order] = sized(self, order, window=WINDOWS[order])
+            self._sizes[order] = sized(self, order, window=self._windows[order])
         return self._sizes[order]
 
     def noise(self, key: QuantityKey) -> FloatArray:
@@ -307,31 +314,44 @@ class Motion:
         n = len(values)
         return Column(np.arange(n), values, uncertainties, np.zeros(n, dtype=bool))
 
+    @cached_property
+    def _since(self) -> tuple[IntArray, IntArray]:
+        """The marks that come after another one since the latest impact, and the first since it."""
+        marks = np.arange(len(self.times))
+        begins = np.concatenate([[0], np.sort(self.impacts) + 1])
+        first = begins[np.searchsorted(begins, marks, side="right") - 1]
+        after = marks > first
+        return marks[after], first[after]
+
     def _since_start(self, component: str, u: FloatArray) -> Column:
-        """Displacement since the first mark, over the time since then."""
-        if len(self.times) < 2:
+        """Displacement since the first mark (after the latest impact), over the time since then."""
+        after, first = self._since
+        if not len(after):
             return nothing()
-        after = np.arange(1, len(self.times))
-        elapsed = self.times[1:] - self.times[0]
+        elapsed = self.times[after] - self.times[first]
         values = self._coordinates[component]
         return Column(
-            after, (values[1:] - values[0]) / elapsed, u, np.zeros(len(after), dtype=bool)
+            after, (values[after] - values[first]) / elapsed, u, np.zeros(len(after), dtype=bool)
         )
 
     def _since_start_weights(self) -> sparse.csr_array:
-        """Each by its own mark, and all by the first one: (δ_ij − δ_0j) / Δt_i."""
+        """Each by its own mark, and all by the first one: (δ_ij − δ_fj) / Δt_i."""
         n = len(self.times)
-        if n < 2:
-            return sparse.csr_array((0, n))
-        since = sparse.eye_array(n, format="csr")[1:] - sparse.csr_array(
-            (np.ones(n - 1), (np.arange(n - 1), np.zeros(n - 1, dtype=int))), shape=(n - 1, n)
+        after, first = self._since
+        m = len(after)
+        rows = np.tile(np.arange(m), 2)
+        by = np.concatenate([np.ones(m), -np.ones(m)])
+        since = sparse.csr_array((by, (rows, np.concatenate([after, first]))), shape=(m, n))
+        return sparse.csr_array(
+            sparse.diags_array(1 / (self.times[after] - self.times[first])) @ since
         )
-        return sparse.diags_array(1 / (self.times[1:] - self.times[0])) @ since
 
     def _since_start_covariance(self) -> Covariance | None:
         n = len(self.times)
         if n < 2:
             return None
+        if len(self.impacts):
+            return Covariance.of_slopes(self._since_start_weights())
         steps = sparse.diags_array(
             [-np.ones(n - 1), np.ones(n - 1)], offsets=[0, 1], shape=(n - 1, n)
         )
@@ -377,7 +397,13 @@ class Motion:
 
     def _angular_derivative(self, order: int) -> Differentiator:
         index = self._turning_index
-        return differentiator(self.times[index], order=order, window=WINDOWS[order])
+        breaks = np.unique(np.searchsorted(index, self.breaks, side="right") - 1)
+        return differentiator(
+            self.times[index],
+            order=order,
+            window=self._windows[order],
+            breaks=breaks[(breaks >= 0) & (breaks < len(index) - 1)],
+        )
 
     def _angular_weights(self, order: int) -> sparse.csr_array:
         index = self._turning_index
@@ -390,7 +416,7 @@ class Motion:
         return self.turning.index if self.turning else np.empty(0, dtype=np.int64)
 
     def _derivative(self, order: int) -> Differentiator:
-        return self.derivative_of(order, WINDOWS[order])
+        return self.derivative_of(order, self._windows[order])
 
 
 def _added_up(steps: sparse.csr_array) -> sparse.csr_array:

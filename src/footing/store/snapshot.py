@@ -15,16 +15,19 @@ from footing.store.rows import (
     Body,
     BodyColumn,
     Doubt,
+    EnergyLedger,
     Finding,
     Fit,
     Footage,
     Graph,
     Ground,
     HiddenFrame,
+    Impact,
     Key,
     KnownLength,
     Mark,
     Member,
+    MomentumLedger,
     Passage,
     Plane,
     PlanePoint,
@@ -245,6 +248,24 @@ class StudyRows:
     def doubts_of(self, body: Body) -> tuple[Doubt, ...]:
         """The frames that following left open."""
         return self._under(Doubt, "body_id", body.id)
+
+    def impacts_on(self, footage: Footage) -> tuple[Impact, ...]:
+        """The impacts of a footage, in time."""
+        impacts = self._under(Impact, "footage_id", footage.id)
+        return tuple(sorted(impacts, key=lambda impact: (impact.at, impact.id)))
+
+    def impacts_of(self, body: Body) -> tuple[Impact, ...]:
+        """The impacts that count for a body, in time."""
+        impacts = self.impacts_on(self.footage_of(body))
+        return tuple(one for one in impacts if one.body_id in (None, body.id))
+
+    def energy_ledger_of(self, footage: Footage) -> EnergyLedger | None:
+        """The account of its energies, if there is one."""
+        return self.get(EnergyLedger, footage.id)
+
+    def momentum_ledger_of(self, impact: Impact) -> MomentumLedger | None:
+        """The account of the momenta around an impact, if there is one."""
+        return self.get(MomentumLedger, impact.id)
 
     def sheets_on(self, footage: Footage) -> tuple[Sheet, ...]:
         """The sheets whose rows are moments of a footage."""

@@ -1,4 +1,4 @@
-"""What a teacher lays down: how graphs of a class look, whether fits of a lab explain numbers."""
+"""What a teacher lays down: how graphs of a class look, what fits and ledgers of a lab tell."""
 
 from dataclasses import replace
 
@@ -8,6 +8,7 @@ from footing.store.access import ClassStudy
 from footing.store.classes import studies_of
 from footing.store.database import transaction
 from footing.store.notices import notify
+from footing.store.rows import Lab
 from footing.studies.edits.graphs import SeriesLook
 from footing.studies.received import Received
 from footing.studies.school.people import Person
@@ -19,6 +20,16 @@ class Rules(Received):
     series_look: SeriesLook | None = None
     dashed: bool | None = None
     tells_meanings: bool | None = None
+    tells_verdicts: bool | None = None
+
+    def in_lab(self, lab: Lab) -> Lab:
+        """The lab with those rules that are its own."""
+        meanings, verdicts = self.tells_meanings, self.tells_verdicts
+        return replace(
+            lab,
+            tells_meanings=lab.tells_meanings if meanings is None else meanings,
+            tells_verdicts=lab.tells_verdicts if verdicts is None else verdicts,
+        )
 
 
 def change_rules(study: ClassStudy, person: Person, rules: Rules) -> None:
@@ -39,12 +50,21 @@ def change_rules(study: ClassStudy, person: Person, rules: Rules) -> None:
         look = look | {"dashed": rules.dashed}
     with transaction():
         records.change(school_class, replace(school_class, series_look=look))
-        if rules.tells_meanings is not None:
-            if study.lab is None:
-                raise Refused("This study belongs to no lab.", field="tells_meanings")
-            records.change(study.lab, replace(study.lab, tells_meanings=rules.tells_meanings))
+        if rules.tells_meanings is not None or rules.tells_verdicts is not None:
+            records.change(_lab(study), rules.in_lab(_lab(study)))
         for other, seq in studies_of(school_class.id):
             notify(other, seq=seq)
+
+
+def _lab(study: ClassStudy) -> Lab:
+    if study.lab is None:
+        raise Refused("This study belongs to no lab.", field="tells_meanings")
+    return study.lab
+
+
+def tells_verdicts(study: ClassStudy, person: Person) -> bool:
+    """Whether ledgers say to this person whether something is conserved."""
+    return person.role == "teacher" or study.lab is None or bool(study.lab.tells_verdicts)
 
 
 def tells_meanings(study: ClassStudy, person: Person) -> bool:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from scipy import sparse
 
-from footing.core.arrays import FloatArray
+from footing.core.arrays import FloatArray, IntArray
 from footing.core.dimensions import NUMBER, Unit
 from footing.core.formulas import slopes as slope
 from footing.core.formulas.checking import Checked, check
@@ -88,7 +88,12 @@ class Term:
 
 
 def compute(
-    formula: Formula, scope: Mapping[str, Known], *, rows: int, unit: Unit | None = None
+    formula: Formula,
+    scope: Mapping[str, Known],
+    *,
+    rows: int,
+    unit: Unit | None = None,
+    breaks: IntArray | None = None,
 ) -> Computed:
     """Compute a formula for ``rows`` rows.
 
@@ -96,6 +101,7 @@ def compute(
     ----------
     scope : what its symbols stand for
     unit : in which the result is wanted; the one that follows if None
+    breaks : k where something hits between rows k and k + 1, which no difference crosses
 
     Raises
     ------
@@ -112,7 +118,7 @@ def compute(
         for source in term.slopes
         if np.ndim(scope[source].values) == 0
     )
-    result = Walker(terms, checked, rows=rows, shared=shared).of(formula.root)
+    result = Walker(terms, checked, rows=rows, shared=shared, breaks=breaks).of(formula.root)
     slopes = _with_limits(result, terms, checked, formula, scope, rows=rows)
     variance = np.zeros(rows)
     for source, by in slopes.items():
@@ -218,6 +224,7 @@ class Walker:
     terms : what the symbols stand for, in base units
     rows : how many rows there are
     shared : the sources that are one value for all rows
+    breaks : rows behind which something hits
     """
 
     def __init__(
@@ -227,11 +234,13 @@ class Walker:
         *,
         rows: int,
         shared: frozenset[str] = frozenset(),
+        breaks: IntArray | None = None,
     ) -> None:
         self.terms = dict(terms)
         self.scales = checked.scales
         self.rows = rows
         self.shared = shared
+        self.breaks = np.empty(0, dtype=np.int64) if breaks is None else breaks
 
     def of(self, node: Node) -> Term:
         """Value and slopes of a node."""
@@ -277,7 +286,10 @@ class Walker:
         full = [np.broadcast_to(np.asarray(term.values, float), (self.rows,)) for term in terms]
         good = np.flatnonzero(np.all(np.isfinite(full), axis=0))
         try:
-            weights = WEIGHTS[node.function](len(good), *(values[good] for values in full[1:]))
+            arguments_there = (values[good] for values in full[1:])
+            weights = WEIGHTS[node.function](
+                len(good), *arguments_there, breaks=self._breaks_among(good)
+            )
         except NotRising as error:
             row = int(good[error.row]) + 1
             raise WrongFormula(
@@ -290,6 +302,11 @@ class Walker:
             return Term(result)
         carried = slope.through(weights.spread(good, self.rows), of, shared=self.shared)
         return Term(result, carried)
+
+    def _breaks_among(self, good: IntArray) -> IntArray:
+        """The breaks as places among some of the rows."""
+        places = np.unique(np.searchsorted(good, self.breaks, side="right") - 1)
+        return np.asarray(places[(places >= 0) & (places < len(good) - 1)], dtype=np.int64)
 
     def _of_summary(self, node: Call, of: Term) -> Term:
         """One value for all rows, from those that have one."""

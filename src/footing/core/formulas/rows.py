@@ -42,19 +42,19 @@ class Weights:
         return sparse.csr_array((entries.data, at), shape=(of, of))
 
 
-def rate(_n: int, by: FloatArray) -> Weights:
+def rate(_n: int, by: FloatArray, *, breaks: IntArray) -> Weights:
     """Derivative by ``by`` at each value, as for velocities (docs/physics.md, Motion)."""
-    found = differentiator(_rising(by), order=1, window=VELOCITY_WINDOW)
+    found = differentiator(_rising(by), order=1, window=VELOCITY_WINDOW, breaks=breaks)
     return Weights(found.index, found, found.weights)
 
 
-def running_sum(n: int) -> Weights:
+def running_sum(n: int, *, breaks: IntArray) -> Weights:  # noqa: ARG001, a sum crosses them
     """Sum of this value and all before it."""
     matrix = sparse.csr_array(np.tri(n)) if n <= _MOST_ROWS_CARRIED else None
     return Weights(np.arange(n), lambda values: np.asarray(np.cumsum(values)), matrix)
 
 
-def integral(n: int, by: FloatArray) -> Weights:
+def integral(n: int, by: FloatArray, *, breaks: IntArray) -> Weights:  # noqa: ARG001, likewise
     """Area under straight lines from value to value, from the first one on."""
     half = np.diff(_rising(by)) / 2
 
@@ -70,13 +70,13 @@ def integral(n: int, by: FloatArray) -> Weights:
     return Weights(np.arange(n), apply, sparse.csr_array(np.cumsum(steps, axis=0)))
 
 
-def difference(n: int) -> Weights:
-    """Difference to the value before."""
-    later = np.arange(1, max(n, 1))
+def difference(n: int, *, breaks: IntArray) -> Weights:
+    """Difference to the value before, unless something hits between them."""
+    later = np.setdiff1d(np.arange(1, max(n, 1)), breaks + 1)
     m = len(later)
     at = (np.concatenate([np.arange(m)] * 2), np.concatenate([later, later - 1]))
     matrix = sparse.csr_array((np.repeat([1.0, -1.0], m), at), shape=(m, n))
-    return Weights(later, lambda values: np.asarray(np.diff(values)), matrix)
+    return Weights(later, lambda values: np.asarray(values[later] - values[later - 1]), matrix)
 
 
 @dataclass(frozen=True)

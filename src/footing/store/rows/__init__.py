@@ -18,6 +18,7 @@ from footing.store.rows.graphs import (
 )
 from footing.store.rows.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
 from footing.store.rows.history import Edit
+from footing.store.rows.ledgers import EnergyLedger, Impact, MomentumLedger
 from footing.store.rows.people import (
     FailedSignIn,
     Group,
@@ -49,6 +50,7 @@ __all__ = [
     "Cells",
     "Doubt",
     "Edit",
+    "EnergyLedger",
     "FailedSignIn",
     "Finding",
     "Fit",
@@ -59,12 +61,14 @@ __all__ = [
     "Ground",
     "Group",
     "HiddenFrame",
+    "Impact",
     "Key",
     "KnownLength",
     "Lab",
     "Mark",
     "Media",
     "Member",
+    "MomentumLedger",
     "OtherSeries",
     "Passage",
     "PhoneLink",

@@ -19,7 +19,9 @@ class Body(Row):
     second_of_id : the body whose second spot this is; both together say how it turns
     first, last, stride : its own motion within the span; empty as in the span
     spot : which spot of it is marked, in words
-    size : its diameter, as typed, in ``size_unit``
+    size : its diameter (of a rod its length), as typed, in ``size_unit``
+    inertia_shape : what it is shaped like, for its moment of inertia
+    inertia : its moment of inertia in kg m², as typed; by its shape if empty
     """
 
     id: int = NEW
@@ -38,6 +40,8 @@ class Body(Row):
     spot: str | None = None
     size: str | None = None
     size_unit: str | None = None
+    inertia_shape: str | None = None
+    inertia: str | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -17,6 +17,7 @@ class Ground(Row):
         the true time between the frames clock_first and clock_last)
     readout : milliseconds in which the camera reads the picture, as typed
     camera_distance : metres from the camera to the motion, as typed
+    velocity_window : through how many marks a velocity is taken
     """
 
     KEY: ClassVar[tuple[str, ...]] = ("footage_id",)
@@ -43,6 +44,7 @@ class Ground(Row):
     clock_last: int | None = None
     readout: str | None = None
     camera_distance: str | None = None
+    velocity_window: int = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

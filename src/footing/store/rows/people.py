@@ -63,6 +63,7 @@ class Lab(Row):
     """A task that a teacher sets for a class.
 
     tells_meanings : whether fits say what their numbers mean; if not, students say it themselves
+    tells_verdicts : whether ledgers say whether something is conserved; if not, students do
     """
 
     id: int = NEW
@@ -70,6 +71,7 @@ class Lab(Row):
     title: str
     task: str
     tells_meanings: bool = True
+    tells_verdicts: bool = True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

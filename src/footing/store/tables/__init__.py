@@ -6,6 +6,7 @@ from footing.store.tables.files import Footage, Media, PhoneLink, Upload
 from footing.store.tables.graphs import Finding, Fit, Graph, Passage
 from footing.store.tables.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
 from footing.store.tables.history import Edit
+from footing.store.tables.ledgers import EnergyLedger, Impact, MomentumLedger
 from footing.store.tables.people import (
     FailedSignIn,
     Group,
@@ -35,6 +36,7 @@ __all__ = [
     "Cells",
     "Doubt",
     "Edit",
+    "EnergyLedger",
     "FailedSignIn",
     "Finding",
     "Fit",
@@ -44,11 +46,13 @@ __all__ = [
     "Ground",
     "Group",
     "HiddenFrame",
+    "Impact",
     "KnownLength",
     "Lab",
     "Mark",
     "Media",
     "Member",
+    "MomentumLedger",
     "Passage",
     "PhoneLink",
     "Plane",
@@ -74,7 +78,7 @@ __all__ = [
 CONTENT: tuple[type[Table], ...] = (
     *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Member, Mark, HiddenFrame, Doubt),
     *(BodyColumn, Sheet, SheetColumn, RowAside, StudyQuantity),
-    *(Passage, Graph, Fit, Finding, StudyUnit),
+    *(Passage, Graph, Fit, Finding, StudyUnit, Impact, EnergyLedger, MomentumLedger),
 )
 ALL: tuple[type[Table], ...] = (
     *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),

@@ -26,6 +26,8 @@ class Body(Table):
     spot = TextField(null=True)
     size = TextField(null=True)
     size_unit = TextField(null=True)
+    inertia_shape = TextField(null=True)
+    inertia = TextField(null=True)
 
 
 class Member(Table):

@@ -32,6 +32,7 @@ class Ground(Table):
     clock_last = IntegerField(null=True)
     readout = TextField(null=True)
     camera_distance = TextField(null=True)
+    velocity_window = IntegerField(default=3)
 
 
 class KnownLength(Table):

@@ -55,6 +55,7 @@ class Lab(Table):
     title = TextField()
     task = TextField()
     tells_meanings = BooleanField(default=True)
+    tells_verdicts = BooleanField(default=True)
 
 
 class SignIn(Table):

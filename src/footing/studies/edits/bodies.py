@@ -7,9 +7,10 @@ from pydantic import Field, StringConstraints
 
 from footing.core.errors import Refused
 from footing.core.units import LENGTHS, MASSES, LengthUnit, MassUnit, read_positive
-from footing.store.rows import Body, Footage
+from footing.store.rows import Body, EnergyLedger, Footage, Impact
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_fit
+from footing.studies.edits.impacts import remove_impact
 from footing.studies.model.looks import LOOKS
 from footing.studies.work import Work
 
@@ -178,12 +179,18 @@ def insert_second_spot(work: Work, body: Body) -> None:
 
 
 def remove_body(work: Work, body: Body) -> None:
-    """Remove what rests on a body (fits, marks, second spot, bodies made from it), then it."""
+    """Remove what rests on a body (fits, marks, impacts, bodies made from it), then it."""
     rows = work.rows
     for other in (*rows.made_from(body), *rows.second_spots_of(body)):
         remove_body(work, other)
     for fit in rows.fits_of(body):
         remove_fit(work, fit)
+    for impact in rows.all(Impact):
+        if impact.body_id == body.id:
+            remove_impact(work, impact)
+    for ledger in rows.all(EnergyLedger):
+        if ledger.spring_body_id == body.id:
+            work.changes.update(replace(ledger, spring_body_id=None, spring_constant=None))
     for row in (
         *rows.members_of(body),
         *rows.marks_of(body),

@@ -19,6 +19,7 @@ from footing.store.rows import (
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.bodies import remove_body
 from footing.studies.edits.columns import remove_column
+from footing.studies.edits.impacts import remove_impact
 from footing.studies.edits.passages import remove_passage
 from footing.studies.edits.sheets import remove_sheet
 from footing.studies.model.grounds import media_index
@@ -137,6 +138,16 @@ class ReplaceFootage(EditModel):
         for passage in work.rows.passages_of(footage):
             if passage.last > end:
                 remove_passage(work, passage)
+        for impact in work.rows.impacts_on(footage):
+            if impact.at > end:
+                remove_impact(work, impact)
+        energies = work.rows.energy_ledger_of(footage)
+        if energies is not None:
+            start, top, finish = (
+                None if frame is None or frame > end else frame
+                for frame in (energies.start, energies.top, energies.finish)
+            )
+            work.changes.update(replace(energies, start=start, top=top, finish=finish))
         ground = work.row(Ground, self.footage)
         ground = replace(ground, zero_frame=min(ground.zero_frame, end))
         if ground.clock_last is not None and ground.clock_last > end:
@@ -228,6 +239,8 @@ class RemoveFootage(EditModel):
         for body in work.rows.bodies_of(footage):
             if work.rows.get(Body, body.id):  # it may have gone with one that it belongs to
                 remove_body(work, body)
+        for impact in work.rows.impacts_on(footage):
+            remove_impact(work, impact)
         for passage in work.rows.passages_of(footage):
             remove_passage(work, passage)
         for sheet in work.rows.sheets_on(footage):
@@ -235,7 +248,12 @@ class RemoveFootage(EditModel):
         for column in work.rows.columns_of(footage):
             remove_column(work, column)
         _remove_lengths_and_plane(work, footage)
-        for row in (*work.rows.graphs_of(footage), work.rows.ground_of(footage)):
+        ledger = work.rows.energy_ledger_of(footage)
+        for row in (
+            *work.rows.graphs_of(footage),
+            *([ledger] if ledger else []),
+            work.rows.ground_of(footage),
+        ):
             work.changes.delete(row)
         work.changes.delete(footage)
 

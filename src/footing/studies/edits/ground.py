@@ -55,6 +55,23 @@ class SetZeroOnMark(EditModel):
         work.changes.update(replace(ground, zero_x=mark.x, zero_y=mark.y, zero_placed=True))
 
 
+class SetVelocityWindow(EditModel):
+    """Say through how many marks a velocity is taken: more smooth it, and blur what is quick."""
+
+    kind: Literal["set_velocity_window"] = "set_velocity_window"
+    footage: int
+    marks: Literal[3, 5, 7, 9]
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return f"velocities through {self.marks} marks"
+
+    def apply(self, work: Work) -> None:
+        """Keep it with the ground."""
+        work.changes.update(replace(work.row(Ground, self.footage), velocity_window=self.marks))
+
+
 class TurnAxes(EditModel):
     """Turn the axes (degrees, counter-clockwise as seen) and say which way is positive."""
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from footing.core.errors import Refused
-from footing.store.rows import Fit, Footage, Passage, Sheet
+from footing.store.rows import Fit, Footage, MomentumLedger, Passage, Sheet
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.fits import remove_fit
 from footing.studies.edits.graphs import OfSource
@@ -86,13 +86,17 @@ class RemovePassage(EditModel):
 
 
 def remove_passage(work: Work, passage: Passage) -> None:
-    """Remove the fits that go over a passage only, take it from the others, then remove it."""
+    """Remove the fits over a passage only, take it from all else that names it, then remove it."""
     for fit in work.rows.all(Fit):
         if fit.passages == [passage.id]:
             remove_fit(work, fit)
         elif passage.id in fit.passages:
             left = [one for one in fit.passages if one != passage.id]
             work.changes.update(replace(fit, passages=left))
+    for ledger in work.rows.all(MomentumLedger):
+        before = None if ledger.before_id == passage.id else ledger.before_id
+        after = None if ledger.after_id == passage.id else ledger.after_id
+        work.changes.update(replace(ledger, before_id=before, after_id=after))
     work.changes.delete(passage)
 
 

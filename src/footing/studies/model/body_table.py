@@ -73,6 +73,11 @@ class BodyTable:
         return self.body.frames
 
     @property
+    def hit_before(self) -> IntArray:
+        """The rows that come after an impact."""
+        return self.body.motion.impacts + 1
+
+    @property
     def measured_keys(self) -> tuple[str, ...]:
         """What its marks give; angles where a second spot shows them."""
         keys = self.ground.kind.columns
@@ -129,7 +134,12 @@ class BodyTable:
             )
         named = {symbol: find for symbol, find in self._findings.items() if symbol not in own}
         measured = {symbol: partial(self._symbols.__getitem__, symbol) for symbol in self._symbols}
-        return Computing(Scope(own, named | measured), self.columns, rows=len(self.body.frames))
+        return Computing(
+            Scope(own, named | measured),
+            self.columns,
+            rows=len(self.body.frames),
+            breaks=self.body.motion.impacts,
+        )
 
     @cached_property
     def _symbols(self) -> MeasuredSymbols:

@@ -90,6 +90,10 @@ class DataTable(Protocol):
     def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
         """Number, x and y of what is set aside, and stays visible."""
 
+    @property
+    def hit_before(self) -> IntArray:
+        """Rows before which something hits: no derivative, fit or mean crosses into them."""
+
 
 @dataclass(frozen=True)
 class Series:
@@ -164,6 +168,16 @@ class Series:
             return np.zeros(len(errors))
         common = sum(by[places] ** 2 for by in column.shared.values())
         return np.asarray(np.sqrt(np.maximum(errors**2 - common, 0.0)), dtype=float)
+
+    @property
+    def parted(self) -> tuple[int, int] | None:
+        """Between which two numbers something hits, where the points lie on both sides of that."""
+        numbers = np.sort(self.numbers)
+        for hit in self.table.numbers[self.table.hit_before]:
+            place = int(np.searchsorted(numbers, hit))
+            if 0 < place < len(numbers):
+                return int(numbers[place - 1]), int(numbers[place])
+        return None
 
     @property
     def covariance(self) -> Covariance | None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy import sparse
 
-from footing.core.arrays import FloatArray
+from footing.core.arrays import FloatArray, IntArray
 from footing.core.dimensions import Unit, read_unit
 from footing.core.errors import FootingError
 from footing.core.formulas.checking import check_readings
@@ -102,12 +102,19 @@ class Computing:
     own : what is there without computing, by symbol
     columns : the rows of computed columns
     rows : how many rows the table has
+    breaks : rows behind which something hits
     """
 
     def __init__(
-        self, own: Mapping[str, Known], columns: Sequence[AnyColumn], *, rows: int
+        self,
+        own: Mapping[str, Known],
+        columns: Sequence[AnyColumn],
+        *,
+        rows: int,
+        breaks: IntArray | None = None,
     ) -> None:
         self.rows = rows
+        self._breaks = breaks
         self._own = own
         self._columns = {column.symbol: column for column in columns if column.formula is not None}
         self._under_way: list[str] = []
@@ -152,7 +159,7 @@ class Computing:
         scope = {name: known for name in named if (known := self._known(name)) is not None}
         rests_on = {source for known in scope.values() for source in known.slopes}
         sources = {source: self._own[source] for source in rests_on}
-        return compute(formula, sources | scope, rows=self.rows, unit=unit)
+        return compute(formula, sources | scope, rows=self.rows, unit=unit, breaks=self._breaks)
 
     def _is_quantity(self, symbol: str) -> bool:
         """Whether a symbol is something that somebody typed or made, and not measured by marks."""

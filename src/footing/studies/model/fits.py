@@ -116,6 +116,13 @@ def fit_result(
     except WrongFormula as error:
         return FitResult(row, table, points, None, NoFit(f"{row.formula}: {error}"))
     points = _chosen(row, points, passages)
+    parted = points.parted
+    if parted is not None:
+        reason = (
+            f"Something hits between {parted[0]} and {parted[1]}, and no fit crosses that; choose "
+            "a passage before or after it."
+        )
+        return FitResult(row, table, points, curve, NoFit(reason))
     if moved:
         points = points.with_moved(moved)
     across, up = points.across.variable, points.up.variable

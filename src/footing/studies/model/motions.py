@@ -11,7 +11,7 @@ from footing.core.ground import heights
 from footing.core.motion import Motion, turning
 from footing.core.steadying import seen_in, steadied
 from footing.core.units import read_number, to_si
-from footing.store.rows import Body, HiddenFrame, Mark
+from footing.store.rows import Body, HiddenFrame, Impact, Mark
 from footing.store.snapshot import StudyRows
 from footing.studies.model.containing import is_readable
 from footing.studies.model.grounds import Grounded
@@ -55,8 +55,9 @@ _motions: Kept[BodyMotion] = Kept(400)
 
 def _marked_motion(ground: Grounded, row: Body, rows: StudyRows) -> BodyMotion:
     marks, hidden = rows.marks_of(row), rows.hidden_of(row)
-    of = (ground, row.first, row.last, marks, hidden)
-    make = partial(_own_motion, ground, row, marks, hidden)
+    impacts = rows.impacts_of(row)
+    of = (ground, row.first, row.last, marks, hidden, impacts)
+    make = partial(_own_motion, ground, row, marks, hidden, impacts)
     return _motions.get(("marked", row.id), of, make)
 
 
@@ -67,7 +68,11 @@ def reference_frame(ground: Grounded) -> int:
 
 
 def _own_motion(
-    ground: Grounded, row: Body, marks: Sequence[Mark], hidden_in: Sequence[HiddenFrame]
+    ground: Grounded,
+    row: Body,
+    marks: Sequence[Mark],
+    hidden_in: Sequence[HiddenFrame],
+    impacts: Sequence[Impact],
 ) -> BodyMotion:
     """Motion from marks; those set aside, outside the span or its own frames, do not count.
 
@@ -88,13 +93,25 @@ def _own_motion(
         kept = np.isin(frames, seen_in(ground.spots, frames))
         frames, pixels = frames[kept], pixels[kept]
         pixels = steadied(pixels, frames, ground.spots, reference=reference_frame(ground))
-    hidden = np.array([one.frame for one in hidden_in], dtype=np.int64)
-    breaks = np.unique(np.searchsorted(frames, hidden) - 1)
-    return _on_ground(ground, frames, pixels, breaks=breaks[breaks >= 0])
+    hidden = _gaps_at(frames, np.array([one.frame for one in hidden_in], dtype=float))
+    hit = _gaps_at(frames, np.array([one.at for one in impacts]))
+    breaks = np.union1d(hidden, hit)
+    return _on_ground(ground, frames, pixels, breaks=breaks, impacts=hit)
+
+
+def _gaps_at(frames: IntArray, moments: FloatArray) -> IntArray:
+    """Between which marks moments lie, in frames: k for marks k and k + 1; none outside of them."""
+    gaps = np.unique(np.searchsorted(frames, moments) - 1)
+    return np.asarray(gaps[(gaps >= 0) & (gaps < len(frames) - 1)], dtype=np.int64)
 
 
 def _on_ground(
-    ground: Grounded, frames: IntArray, pixels: FloatArray, *, breaks: IntArray
+    ground: Grounded,
+    frames: IntArray,
+    pixels: FloatArray,
+    *,
+    breaks: IntArray,
+    impacts: IntArray,
 ) -> BodyMotion:
     flattening = ground.flattening
     times = ground.times[frames] if ground.kind.has_time else np.arange(1.0, len(frames) + 1)
@@ -107,6 +124,8 @@ def _on_ground(
         position_uncertainty=per_pixel * ground.ground.pixel_uncertainty,
         error_shapes=_error_shapes(ground, pixels),
         breaks=breaks,
+        impacts=impacts,
+        velocity_window=ground.ground.velocity_window,
     )
     return BodyMotion(frames, pixels, motion)
 
@@ -140,17 +159,21 @@ def _turning_by(body: BodyMotion, second: BodyMotion) -> BodyMotion:
         position_uncertainty=old.position_uncertainty,
         error_shapes=old.error_shapes,
         breaks=old.breaks,
+        impacts=old.impacts,
+        velocity_window=old.velocity_window,
         turning=how,
     )
     return BodyMotion(body.frames, body.pixels, made)
 
 
-def _common(parts: list[tuple[Body, BodyMotion]]) -> tuple[IntArray, list[IntArray]]:
-    """Frames in which all are marked, and the rows of each there."""
+def _common(parts: list[tuple[Body, BodyMotion]]) -> tuple[IntArray, list[IntArray], IntArray]:
+    """Frames in which all are marked, the rows of each there, and where one of them is hit."""
     frames = parts[0][1].frames
     for _, part in parts[1:]:
         frames = np.intersect1d(frames, part.frames)
-    return frames, [np.searchsorted(part.frames, frames) for _, part in parts]
+    moments = [part.frames[part.motion.impacts] + 0.5 for _, part in parts]
+    hit = _gaps_at(frames, np.concatenate(moments))
+    return frames, [np.searchsorted(part.frames, frames) for _, part in parts], hit
 
 
 def _centre(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMotion:
@@ -161,7 +184,7 @@ def _centre(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMotio
         return _empty(ground, f"The centre of mass needs the mass of {names}.")
     masses = np.array([_mass(row) for row, _ in parts])
     shares = masses / masses.sum()
-    frames, rows = _common(parts)
+    frames, rows, hit = _common(parts)
     moved = [part.motion for _, part in parts]
     positions = sum(
         share * motion.positions[at] for share, motion, at in zip(shares, moved, rows, strict=True)
@@ -177,6 +200,9 @@ def _centre(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMotio
         heights=np.asarray(high),
         up=_up(ground),
         position_uncertainty=u,
+        breaks=hit,
+        impacts=hit,
+        velocity_window=ground.ground.velocity_window,
     )
     pixels = ground.axes.to_pixels(np.asarray(positions), ground.flattening)
     return BodyMotion(frames, pixels, motion)
@@ -186,20 +212,30 @@ def _relative(ground: Grounded, parts: list[tuple[Body, BodyMotion]]) -> BodyMot
     """The first seen from the second, in the frames where both are marked."""
     if len(parts) < 2:
         return _empty(ground, "One of the two bodies is not there any more.")
-    frames, rows = _common(parts)
+    frames, rows, hit = _common(parts)
     (_, one), (_, other) = parts
     positions = one.motion.positions[rows[0]] - other.motion.positions[rows[1]]
     high = one.motion.heights[rows[0]] - other.motion.heights[rows[1]]
     u = float(np.hypot(one.motion.position_uncertainty, other.motion.position_uncertainty))
     times = ground.times[frames]
-    motion = Motion(times, positions, heights=high, up=_up(ground), position_uncertainty=u)
+    motion = Motion(
+        times,
+        positions,
+        heights=high,
+        up=_up(ground),
+        position_uncertainty=u,
+        breaks=hit,
+        impacts=hit,
+        velocity_window=ground.ground.velocity_window,
+    )
     return BodyMotion(frames, one.pixels[rows[0]], motion)
 
 
 def _empty(ground: Grounded, problem: str) -> BodyMotion:
     none = np.empty((0, 2))
     frames = np.empty(0, dtype=np.int64)
-    return BodyMotion(frames, none, _on_ground(ground, frames, none, breaks=frames).motion, problem)
+    bare = _on_ground(ground, frames, none, breaks=frames, impacts=frames)
+    return BodyMotion(frames, none, bare.motion, problem)
 
 
 def _mass(row: Body) -> float:

@@ -242,6 +242,11 @@ class SheetTable:
         """A column as it stands on an axis."""
         return Variable(column.name, column.symbol, unit, order_in_time(unit))
 
+    @property
+    def hit_before(self) -> IntArray:
+        """Nothing hits in a sheet."""
+        return np.empty(0, dtype=np.int64)
+
     def asides_between(self, x: str, y: str) -> list[tuple[int, float, float]]:
         """Row, x and y of the rows set aside that have both values."""
         of_x, of_y = self.by_key(x), self.by_key(y)

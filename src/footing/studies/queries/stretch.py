@@ -32,7 +32,10 @@ def stretch(study: ClassStudy, plot: Plot, low: float, high: float) -> dict[str,
     unit = str(up.unit)
     mean = float(chosen.y.mean())
     rows = [["n", str(n)]]
-    if n > 1:
+    parted = chosen.parted
+    if parted is not None:
+        rows.append(["mean", f"none: something hits between {parted[0]} and {parted[1]}"])
+    elif n > 1:
         deviation = float(chosen.y.std(ddof=1))
         rows += [
             ["mean", findings.measured(mean, deviation / sqrt(n), unit)],
@@ -50,7 +53,7 @@ def stretch(study: ClassStudy, plot: Plot, low: float, high: float) -> dict[str,
     if n > 1:
         area = float(np.sum(np.diff(x) * (y[1:] + y[:-1]) / 2))
         rows.append(["area", _with_unit(area, str(up.unit * across.unit))])
-    if n > 1 and x[-1] > x[0]:
+    if n > 1 and x[-1] > x[0] and parted is None:
         slope = float((y[-1] - y[0]) / (x[-1] - x[0]))
         rows.append(["slope from end to end", _with_unit(slope, str(up.unit / across.unit))])
     return {
@@ -69,7 +72,11 @@ def tangent(study: ClassStudy, plot: Plot, number: int) -> dict[str, Any]:
     x, y, numbers = points.x[order], points.y[order], points.numbers[order]
     apart = np.flatnonzero(np.concatenate([[True], np.diff(x) > 0]))
     x, y, numbers = x[apart], y[apart], numbers[apart]
-    derivative = differentiator(x, order=1, window=VELOCITY_WINDOW)
+    hit = points.table.numbers[points.table.hit_before]
+    sides = np.searchsorted(np.sort(hit), numbers, side="right")
+    derivative = differentiator(
+        x, order=1, window=VELOCITY_WINDOW, breaks=np.flatnonzero(np.diff(sides))
+    )
     here = np.flatnonzero(numbers[derivative.index] == number)
     if len(here) == 0:
         raise Refused("There is no slope here: a point needs neighbours on the same stretch.")

@@ -18,9 +18,11 @@ from footing.store.rows import (
     Body,
     BodyColumn,
     Edit,
+    EnergyLedger,
     Fit,
     Footage,
     Graph,
+    MomentumLedger,
     OtherSeries,
     Passage,
     Sheet,
@@ -72,6 +74,10 @@ def _renumber(copied: Copied, changes: Changes) -> None:
     def column(key: str) -> str:
         return columns.get(key, key)
 
+    def there(keys: list[int]) -> list[int]:
+        """The keys that bodies have in the copy."""
+        return [bodies[key] for key in keys if key in bodies]
+
     for footage in copied.rows.all(Footage):
         digits = {column(key): value for key, value in footage.digits.items()}
         highlighted = [column(key) for key in footage.highlighted]
@@ -91,7 +97,7 @@ def _renumber(copied: Copied, changes: Changes) -> None:
                 x=column(graph.x),
                 ys=[column(key) for key in graph.ys],
                 looks={column(key): value for key, value in graph.looks.items()},
-                hidden=[bodies[key] for key in graph.hidden if key in bodies],
+                hidden=there(graph.hidden),
                 others=others,
                 sketch=sketch,
             )
@@ -99,3 +105,28 @@ def _renumber(copied: Copied, changes: Changes) -> None:
     for fit in copied.rows.all(Fit):
         kept = [passages[key] for key in fit.passages if key in passages]
         changes.update(replace(fit, x=column(fit.x), y=column(fit.y), passages=kept))
+    for energies in copied.rows.all(EnergyLedger):
+        changes.update(
+            replace(
+                energies,
+                left_out=there(energies.left_out),
+                columns=[made[key] for key in energies.columns if key in made],
+            )
+        )
+    for momenta in copied.rows.all(MomentumLedger):
+        entries = {_cell(cell, bodies): typed for cell, typed in momenta.entries.items()}
+        changes.update(
+            replace(
+                momenta,
+                entries=entries,
+                left_out=there(momenta.left_out),
+                resting_before=there(momenta.resting_before),
+                resting_after=there(momenta.resting_after),
+            )
+        )
+
+
+def _cell(cell: str, bodies: dict[int, int]) -> str:
+    """The same cell of a blank ledger, by the key that its body has in the copy."""
+    owner, _, rest = cell.partition(".")
+    return cell if owner == "total" else f"b{bodies.get(int(owner[1:]), 0)}.{rest}"
