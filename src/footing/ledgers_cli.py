@@ -15,13 +15,13 @@ from footing.core.arrays import FloatArray, IntArray
 from footing.core.effects import Source
 from footing.core.errors import Refused
 from footing.core.kinematics import plane_scatter
-from footing.core.ledgers.amounts import Account, Amount
+from footing.core.ledgers.amounts import Account, Amount, Common
 from footing.core.ledgers.approach import LEAST_MARKS
 from footing.core.ledgers.balance import change_of
 from footing.core.ledgers.collision import collision
 from footing.core.ledgers.energy import Bearings, EnergyKind, Given, Spring, energies
 from footing.core.ledgers.momentum import (
-    Common,
+    Instant,
     MomentumLedger,
     Mover,
     Side,
@@ -148,7 +148,7 @@ def _momentum(asked: GivenMomentum, folder: Path) -> Printed:
     for side in ("before", "after"):
         if all(getattr(mover, side) is None for mover in movers):
             raise Refused(f"No body has a mark in “{side}”.")
-    made = momentum_ledger(movers, moment, _common(asked.scale_relative_stderr))
+    made = momentum_ledger(movers, Instant(moment), _common(asked.scale_relative_stderr))
     happened = collision(made)
     return {
         "bodies": [

@@ -93,11 +93,11 @@ def measured(
     tab.does("add_reading", sheet=eye, frame=3, text="12,5")
     quantity = tab.makes("set_quantity", symbol="M", name="mass", typed="0.250 ± 0.001", unit="kg")
     graph = tab.makes("set_graph", sheet=sheet, x=f"c{column}", ys=[f"c{other_column}"])
+    impact = tab.makes("add_impact", footage=footage, at=20.5)
     passage = tab.makes("add_passage", footage=footage, name="fall", first=1, last=10)
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passages=[passage])
     finding = tab.makes("add_finding", fit=fit, reading="acceleration", name="a")
     content = uploads.take_in(other_films[1], settings)
-    impact = tab.makes("add_impact", footage=footage, at=20.5)
     return Measured(
         *(tab, footage, length, body, passage, fit, finding, second, point, spot, rival, content),
         *(sheet, column, other_column, computed, eye, quantity, graph, impact),

@@ -79,8 +79,10 @@ def _main() -> dict[str, Any]:
     area = alt.Chart(alt.NamedData(name="area")).mark_area(color="#CFE3D6", opacity=0.7, clip=True)
     curves = alt.Chart(alt.NamedData(name="curves"))
     tangent = alt.Chart(alt.NamedData(name="tangent")).mark_line(color="#8F5A00", strokeWidth=2)
+    bands = data.transform_filter("bands && datum.band").mark_area(opacity=0.16, clip=True)
     layers = [
         area.encode(across, up, y2="base:Q"),
+        bands.encode(across, alt.Y("low:Q"), y2="high:Q", color=colour, detail="series:N"),
         *(_zero_line(axis) for axis in ("x", "y")),
         sketch.encode(across, up, order="place:Q"),
         joined.encode(across, up, color=colour, detail="series:N", order="number:Q"),
@@ -137,7 +139,8 @@ def _zero_line(axis: str) -> alt.Chart:
 
 def _finished(chart: Any) -> dict[str, Any]:
     """The chart with its signals and the look of the field book, as JSON."""
-    starts = {"x_low": 0, "x_high": 1, "y_low": 0, "y_high": 1, "cursor": -1, "error_bars": False}
+    starts: dict[str, float | bool] = {"x_low": 0, "x_high": 1, "y_low": 0, "y_high": 1}
+    starts |= {"cursor": -1, "error_bars": False, "bands": True}
     params = [alt.param(name=name, value=value) for name, value in starts.items()]
     made: dict[str, Any] = (
         chart.properties(width="container", height="container")

@@ -14,8 +14,10 @@ Rooms:
 
 - `arrays`, `errors`, `texts`: names that all others use
 - `units`, `dimensions`, `quantities`: what numbers are of; `formulas` in them
+- `gravity`: g at a place
 - `timing`, `ground`, `plane`, `steadying`: from pixels and frames to lengths and times
 - `windows`, `kinematics`, `speed`, `paths`, `motion`: what the marks of a body give; `oddities`
+- `impacts`: where something hits
 - `measured`: its columns as formulas take them; `covariances` of what shares marks
 - `curves`, `starting`, `fitting`, `choosing`, `straightening`: curves through points
 - `reading`, `meaning`, `effects`, `findings`: what comes of them, and how sure that is

@@ -17,6 +17,8 @@ from footing.core.arrays import FloatArray
 from footing.core.fitting import interval_factor
 
 _ROUND_OFF = 1e-11
+_LARGE = 1e5  # from which a power of ten is clearer
+_MOST_DECIMALS = 6  # in a table
 _NEGATIVE_ZERO = re.compile(r"^-(0(?:\.0*)?)$", re.MULTILINE)
 
 
@@ -179,6 +181,15 @@ def measured(value: float, uncertainty: float, unit: str = "") -> str:
     decimals = max(uncertainty_decimals(uncertainty / power), 0)
     pair = f"{number(value / power, decimals)} ± {number(uncertainty / power, decimals)}"
     return f"({pair})×10{superscript(exponent)}{suffix}"
+
+
+def aligned(value: float, uncertainty: float) -> str:
+    """Print like `measured`, for a table: small values keep their zeros, without a power of ten."""
+    if 0 < uncertainty < inf and isfinite(value) and abs(value) < _LARGE:
+        decimals = uncertainty_decimals(uncertainty)
+        if 0 <= decimals <= _MOST_DECIMALS:
+            return f"{number(value, decimals)} ± {number(uncertainty, decimals)}"
+    return measured(value, uncertainty)
 
 
 def measured_to(value: float, uncertainty: float, digits: int, unit: str = "") -> str:

@@ -29,6 +29,8 @@ LengthUnit = Literal["m", "cm", "mm", "in", "ft"]
 MassUnit = Literal["kg", "g"]
 LENGTH_UNITS: tuple[str, ...] = get_args(LengthUnit)
 MASS_UNITS: tuple[str, ...] = get_args(MassUnit)
+MomentumUnit = Literal["kg*m/s", "g*cm/s", "kg*cm/s", "g*m/s", "N*s"]
+MOMENTUM_UNITS: tuple[str, ...] = get_args(MomentumUnit)
 
 _MADE_UP = re.compile(r"[^\W\d_]+([ -][^\W\d_]+)*")
 _LONGEST_NAME = 16

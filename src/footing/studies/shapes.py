@@ -8,6 +8,43 @@ from collections.abc import Mapping
 from typing import TypedDict
 
 from footing.store.rows import GivenParameter, OtherSeries, SeriesRule
+from footing.studies.ledger_shapes import (
+    ArrowShape,
+    BarShape,
+    BarsShape,
+    CellShape,
+    EnergyBodyShape,
+    EnergyChangeShape,
+    EnergyRowShape,
+    EnergyShape,
+    ImpactShape,
+    MomentShape,
+    MomentumRowShape,
+    MomentumShape,
+    MomentumSideShape,
+    OfferedImpactShape,
+    SpringShape,
+    TotalShape,
+)
+
+__all__ = [  # of the ledgers; the types of the scripts are made of what stands here
+    "ArrowShape",
+    "BarShape",
+    "BarsShape",
+    "CellShape",
+    "EnergyBodyShape",
+    "EnergyChangeShape",
+    "EnergyRowShape",
+    "EnergyShape",
+    "ImpactShape",
+    "MomentShape",
+    "MomentumRowShape",
+    "MomentumShape",
+    "MomentumSideShape",
+    "OfferedImpactShape",
+    "SpringShape",
+    "TotalShape",
+]
 
 Place = list[float]  # x and y in pixels
 Pieces = list[list[str]]  # a formula as letters with what stands below each
@@ -290,7 +327,7 @@ class AcrossShape(TypedDict):
 
 
 class SeriesShape(TypedDict):
-    """One series of a graph. points : number, x, y, ± of x, ± of y"""
+    """One series of a graph. points : number, x, y, ± of x, ± of y; band : whether ± is an area"""
 
     key: str
     place: int
@@ -311,6 +348,7 @@ class SeriesShape(TypedDict):
     every: int
     points: list[list[float]]
     guest: bool
+    band: bool
 
 
 class AsidePointShape(TypedDict):
@@ -602,6 +640,7 @@ class RulesShape(TypedDict):
 
     series_look: SeriesRule
     tells_meanings: bool
+    tells_verdicts: bool
     has_lab: bool
     may_change: bool
 
@@ -614,11 +653,22 @@ class GraphsShape(TypedDict):
     choices: list[ChoiceShape]
 
 
+class LedgerShape(TypedDict):
+    """The ledgers of a footage. tells : whether they say what their numbers mean"""
+
+    tells: bool
+    offers: list[OfferedImpactShape]
+    energy: EnergyShape
+    graph: GraphShape | None
+    momenta: list[MomentumShape]
+
+
 class SharedShape(GraphsShape):
     """What is the same for all who look at a source.
 
     shown : the names of the parts of bodies that were asked for; None for all
     measured : what stands above the measured columns
+    ledger : only where it is shown, because it rests on everything
     """
 
     shown: list[str] | None
@@ -636,6 +686,8 @@ class SharedShape(GraphsShape):
     study_quantities: list[StudyQuantityShape]
     other_series: list[OtherSeriesShape]
     read_by_eye: list[NamedKey]
+    impacts: list[ImpactShape]
+    ledger: LedgerShape | None
     steps: dict[str, str]
 
 

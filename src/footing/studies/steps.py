@@ -10,3 +10,4 @@ class Step(StrEnum):
     GROUND = "ground"
     MARK = "mark"
     GRAPH = "graph"
+    LEDGER = "ledger"

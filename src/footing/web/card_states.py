@@ -5,7 +5,13 @@ What is done folds; a card that asks for something is open.
 
 from dataclasses import dataclass
 
-from footing.studies.shapes import FitWith, FitWithout, GroundShape, SharedShape
+from footing.studies.shapes import (
+    FitWith,
+    FitWithout,
+    GroundShape,
+    LedgerShape,
+    SharedShape,
+)
 
 
 @dataclass(frozen=True)
@@ -84,6 +90,59 @@ def quantities(view: SharedShape) -> CardState:
     """What the study knows besides."""
     known = ", ".join(one["symbol"] for one in view["study_quantities"])
     return CardState(known or "none", done=True)
+
+
+def impacts(view: SharedShape) -> CardState:
+    """Where something hits; open while somebody has to say whether it does."""
+    said = ", ".join(one["said"] for one in view["impacts"])
+    ledger = view["ledger"]
+    asked = bool(ledger and ledger["offers"])
+    return CardState(said or "none", done=not asked)
+
+
+def accounted(view: SharedShape) -> CardState:
+    """What counts; open while a mass is missing or doubtful."""
+    energy = _ledger(view)["energy"]
+    counting = [body for body in energy["bodies"] if body["counts"]]
+    names = ", ".join(body["name"] for body in counting)
+    asks = any(body["needs"] or body["asks"] for body in counting)
+    return CardState(names or "nothing", done=bool(counting) and not asks)
+
+
+def momenta(view: SharedShape) -> CardState:
+    """Of which frames the momenta are."""
+    momenta = _ledger(view)["momenta"]
+    said = "; ".join(one["title"] for one in momenta)
+    return CardState(said, done=not any(one["problem"] for one in momenta))
+
+
+def spring(view: SharedShape) -> CardState:
+    """Whether there is a spring, and what turns."""
+    energy = _ledger(view)["energy"]
+    constant = energy["spring"]["constant"]
+    parts = [f"spring {constant} {energy['spring']['unit']}"] if constant else []
+    parts += [f"{one['name']} turns" for one in energy["bodies"] if one["turns"]]
+    return CardState(", ".join(parts) or "none", done=True)
+
+
+def compared(view: SharedShape) -> CardState:
+    """Which moments are compared."""
+    moments = _ledger(view)["energy"]["moments"]
+    return CardState(", ".join(f"{one['name']} {one['text']}" for one in moments), done=True)
+
+
+def verdict(view: SharedShape) -> CardState:
+    """What somebody said; open until then where the lab leaves it to the students."""
+    ledger = _ledger(view)
+    words = [ledger["energy"]["words"], *(one["words"] for one in ledger["momenta"])]
+    said = next((one for one in words if one), "")
+    return CardState(said or "nothing yet", done=bool(said) or ledger["tells"])
+
+
+def _ledger(view: SharedShape) -> LedgerShape:
+    ledger = view["ledger"]
+    assert ledger is not None  # these cards are there only where it is shown
+    return ledger
 
 
 def lengths(view: SharedShape) -> CardState:

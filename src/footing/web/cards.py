@@ -12,15 +12,16 @@ from typing import Any
 
 from footing.core.curves import CURVES, Curve
 from footing.core.formulas.functions import FUNCTIONS
+from footing.core.ledgers.energy import SHAPES
 from footing.core.quantities import QUANTITIES
-from footing.core.units import LENGTH_UNITS, MASS_UNITS
+from footing.core.units import LENGTH_UNITS, MASS_UNITS, MOMENTUM_UNITS
 from footing.store import shelf
 from footing.studies.model.looks import COLOURS, LOOKS
 from footing.studies.shapes import SharedShape, StateShape
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
 from footing.web.reads import reads_the_same
-from footing.web.steps import FIT_LINE, Card, cards_of
+from footing.web.steps import Card, cards_of, placed_of
 from footing.web.templating import templates
 
 _LASTING = {  # what never changes while the program runs
@@ -30,6 +31,8 @@ _LASTING = {  # what never changes while the program runs
     "functions": FUNCTIONS.values(),
     "length_units": LENGTH_UNITS,
     "mass_units": MASS_UNITS,
+    "momentum_units": MOMENTUM_UNITS,
+    "inertia_shapes": SHAPES.values(),
     "looks": LOOKS,
 }
 
@@ -41,7 +44,7 @@ class Cards:
     version : names everything on which they rest
     of : the version of the state that they show
     order : their keys, from the top
-    html : of each, and under ``line`` of what stands above the graph
+    html : of each, and of what stands elsewhere on the page
     besides : what they show that is not in the state, as a digest
     """
 
@@ -85,7 +88,7 @@ def cards(
                 html[card.key] = known.html[card.key]
             else:
                 html[card.key] = _rendered(card, view, context)
-        order = [key for key in html if key != FIT_LINE.key]
+        order = [card.key for card in cards_of(step, view)]
         return Cards(version, view["version"], order, html, digest)
 
     return shelf.shared(f"cards {version}", make)
@@ -113,8 +116,7 @@ def cards_before(study_id: int, version: str | None) -> Cards | None:
 
 def _cards(step: Step, view: StateShape) -> Iterable[Card]:
     yield from cards_of(step, view)
-    if step == Step.GRAPH:
-        yield FIT_LINE
+    yield from placed_of(step, view)
 
 
 def _context(step: Step, view: StateShape, besides: dict[str, Any]) -> dict[str, Any]:

@@ -59,6 +59,14 @@ def _has_no_findings(view: SharedShape) -> bool:
     return not view["findings"]
 
 
+def _has_ledger(view: SharedShape) -> bool:
+    return bool(view["ledger"])
+
+
+def _has_impacts(view: SharedShape) -> bool:
+    return bool(view["ledger"] and view["ledger"]["momenta"])
+
+
 def _read_by_eye(view: SharedShape) -> bool:
     return bool(view["read_by_eye"])
 
@@ -97,16 +105,19 @@ class RailStep:
     """A step of the rail.
 
     name, sheet_name : beside footage, and beside a sheet; None where a sheet has no such step
-    room : which part of the page is large: the stage, the score's graph below it, or the graph
+    room : which part of the page is large: the stage, the score's graph below it, the graph, or
+        the ledger
+    placed : what comes with the cards, and stands elsewhere on the page
     keys : of its own, before those of every step; the module of the page has the same
     """
 
     step: Step
     name: str
     sheet_name: str | None
-    room: Literal["stage", "marks", "graph"]
+    room: Literal["stage", "marks", "graph", "ledger"]
     cards: tuple[Card, ...]
     keys: tuple[Key, ...] = ()
+    placed: tuple[Card, ...] = ()
 
 
 _NO_SOURCE = Card("no_source", _has_none)
@@ -194,6 +205,30 @@ RAIL: tuple[RailStep, ...] = (
             Key(("B",), "sketch what you expect"),
             Key(("W",), "all points"),
         ),
+        placed=(FIT_LINE,),
+    ),
+    RailStep(
+        Step.LEDGER,
+        "Ledger",
+        None,
+        "ledger",
+        (
+            _NO_SOURCE,
+            Card("no_ground", _is_sheet),
+            Card("impacts", _is_film, card_states.impacts),
+            Card("accounted", _has_ledger, card_states.accounted),
+            Card("momenta", _has_impacts, card_states.momenta),
+            Card("spring", _has_ledger, card_states.spring),
+            Card("compared", _has_ledger, card_states.compared),
+            Card("verdict", _has_ledger, card_states.verdict),
+        ),
+        (
+            Key(("I",), "something hits between this frame and the next"),
+            Key(("N",), "energies, or momenta"),
+            Key(("V",), "the film large, or the numbers"),
+            Key(("B",), "uncertainties as bands, or not"),
+        ),
+        placed=(Card("ledger_energy", _has_ledger), Card("ledger_momentum", _has_ledger)),
     ),
 )
 
@@ -229,3 +264,8 @@ def keys_at(step: RailStep) -> list[Key]:
 def cards_of(step: Step, view: SharedShape) -> list[Card]:
     """The cards of a step, from the top."""
     return [card for card in rail_step(step).cards if card.there(view)]
+
+
+def placed_of(step: Step, view: SharedShape) -> list[Card]:
+    """What comes with the cards of a step, and stands elsewhere on the page."""
+    return [card for card in rail_step(step).placed if card.there(view)]

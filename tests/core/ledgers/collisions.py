@@ -6,7 +6,8 @@ import numpy as np
 
 from footing.core.arrays import FloatArray
 from footing.core.effects import Source
-from footing.core.ledgers.momentum import Common, Mover, Stretch
+from footing.core.ledgers.amounts import Common
+from footing.core.ledgers.momentum import Mover, Stretch
 
 GRAVITY = 9.81
 

@@ -5,6 +5,7 @@ import pytest
 
 from footing.core.arrays import FloatArray
 from footing.core.effects import Source
+from footing.core.ledgers.amounts import Common
 from footing.core.ledgers.balance import change_of, missing, path_between
 from footing.core.ledgers.energy import (
     SHAPES,
@@ -15,7 +16,6 @@ from footing.core.ledgers.energy import (
     energies,
     inertia_of,
 )
-from footing.core.ledgers.momentum import Common
 from footing.core.motion import Motion, turning
 
 _G = Given(9.81, 0.0, Source("g"))

@@ -6,15 +6,16 @@ import numpy as np
 import pytest
 
 from footing.core.arrays import FloatArray
-from footing.core.ledgers.amounts import Amount
+from footing.core.ledgers.amounts import Amount, Common
 from footing.core.ledgers.collision import Collision, Kind, collision
 from footing.core.ledgers.momentum import (
-    Common,
     Conserved,
+    Instant,
     MomentumLedger,
     Mover,
     Stretch,
     Unclear,
+    meeting_time,
     momentum_ledger,
 )
 from tests.core.ledgers.collisions import Made, made, measured
@@ -22,12 +23,13 @@ from tests.core.ledgers.collisions import Made, made, measured
 _SURE = 1.96  # uncertainties that hold the truth in 95 %
 _SHARE = (0.93, 0.97)
 _MANY = 350
+_AT_ZERO = Instant(0.0)
 Velocity = tuple[float, float]
 
 
 def _ledger(of: Made, seed: int, **how: float) -> MomentumLedger:
     movers, common = measured(of, np.random.default_rng(seed), **how)  # type: ignore[arg-type]
-    return momentum_ledger(movers, 0.0, common)
+    return momentum_ledger(movers, _AT_ZERO, common)
 
 
 def _happened(ledger: MomentumLedger) -> Collision:
@@ -105,7 +107,7 @@ def test_signs_stay_and_a_rebound_is_negative() -> None:
             _exact("light", 0.1, (2.0, 0.0), (-1.0, 0.0)),
             _exact("heavy", 0.5, (0.0, 0.0), (0.6, 0.0)),
         ],
-        0.0,
+        _AT_ZERO,
         Common(),
     )
     light, heavy = ledger.bodies
@@ -147,7 +149,7 @@ def test_kinds_of_collision(
         replace(one, before=shaken(one.before, shift), after=shaken(one.after, shift))
         for one, shift in zip(bodies, (0.0, 0.1), strict=True)
     ]
-    ledger = momentum_ledger(movers, 0.0, Common())
+    ledger = momentum_ledger(movers, _AT_ZERO, Common())
     happened = _happened(ledger)
     assert happened.kind is kind
     assert happened.restitution is not None
@@ -159,12 +161,12 @@ def test_bodies_that_join_or_come_apart() -> None:
     one = replace(_exact("one", 1.0, (1.0, 0.0), (0.0, 0.0)), after=None)
     other = replace(_exact("other", 2.0, (-0.2, 0.0), (0.0, 0.0)), after=None)
     both = replace(_exact("both", 3.0, (0.0, 0.0), (0.2, 0.0)), before=None)
-    joined = momentum_ledger([one, other, both], 0.0, Common())
+    joined = momentum_ledger([one, other, both], _AT_ZERO, Common())
     assert joined.bodies[0].after is None
     assert joined.bodies[2].impulse is None
     assert joined.conserved is Conserved.YES
     assert _happened(joined).kind is Kind.INELASTIC
-    gone = momentum_ledger([one, other, replace(both, mass=2.0)], 0.0, Common())
+    gone = momentum_ledger([one, other, replace(both, mass=2.0)], _AT_ZERO, Common())
     assert (gone.conserved, gone.unclear) == (Conserved.CANNOT_TELL, Unclear.MATTER)
 
 
@@ -173,16 +175,16 @@ def test_a_body_that_is_said_to_rest_needs_no_marks() -> None:
     resting = replace(
         _exact("resting", 1.0, (0.0, 0.0), (1.0, 0.0)), before=None, rests_before=True
     )
-    ledger = momentum_ledger([moving, resting], 0.0, Common())
+    ledger = momentum_ledger([moving, resting], _AT_ZERO, Common())
     assert ledger.conserved is Conserved.YES
     assert _happened(ledger).restitution is not None
-    unsaid = momentum_ledger([moving, replace(resting, rests_before=False)], 0.0, Common())
+    unsaid = momentum_ledger([moving, replace(resting, rests_before=False)], _AT_ZERO, Common())
     assert unsaid.conserved is Conserved.CANNOT_TELL
 
 
 def test_one_body_that_meets_the_floor() -> None:
     ball = _exact("ball", 0.2, (1.0, -3.0), (1.0, 2.4))
-    ledger = momentum_ledger([ball], 0.0, Common())
+    ledger = momentum_ledger([ball], _AT_ZERO, Common())
     assert ledger.conserved is Conserved.NO
     happened = _happened(ledger)
     assert happened.restitution is not None
@@ -198,4 +200,18 @@ def test_it_says_what_decides() -> None:
 def test_too_few_marks_are_refused() -> None:
     few = Stretch(_BEFORE[:2], np.outer(_BEFORE[:2], (1.0, 0.0)))
     with pytest.raises(ValueError, match="3 marks"):
-        momentum_ledger([Mover("a", "a", 1.0, 0.0, few, few)], 0.0, Common())
+        momentum_ledger([Mover("a", "a", 1.0, 0.0, few, few)], _AT_ZERO, Common())
+
+
+def test_the_moment_of_the_impact_is_where_the_paths_meet() -> None:
+    rng = np.random.default_rng(18)
+    off = []
+    for seed in range(60):
+        movers, _ = measured(made(rng), np.random.default_rng(seed), scale=0.0)
+        assert movers[0].before is not None
+        assert movers[0].after is not None
+        ends = (float(movers[0].before.times[-1]), float(movers[0].after.times[0]))
+        found = meeting_time(movers, *ends)
+        assert ends[0] <= found.value <= ends[1]
+        off.append(found.value / found.uncertainty)
+    assert np.std(off) == pytest.approx(1.0, abs=0.35)

@@ -20,6 +20,21 @@ _STEP = 0.01  # of the uncertainty of an input, by which it is moved to see what
 
 
 @dataclass(frozen=True)
+class Common:
+    """What all lengths and all times have in common: relative standard uncertainties by source."""
+
+    lengths: Mapping[Source, float] = field(default_factory=dict)
+    times: Mapping[Source, float] = field(default_factory=dict)
+
+    def of(self, value: float, *, lengths: float, times: float) -> dict[Source, float]:
+        """The effects on a value that goes with powers of lengths and times."""
+        found = {source: value * lengths * size for source, size in self.lengths.items()}
+        for source, size in self.times.items():
+            found[source] = found.get(source, 0.0) + value * times * size
+        return found
+
+
+@dataclass(frozen=True)
 class Amount:
     """One value in SI units, and how it changes with everything that it rests on.
 
@@ -90,7 +105,7 @@ def following(of: Callable[[FloatArray], float], inputs: Sequence[Amount]) -> Am
     return Amount(float(of(values)), effects, slow)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Account:
     """A value at each of some marks of a film, in SI units.
 
@@ -117,6 +132,17 @@ class Account:
         for change in self.common.values():
             variance += change**2
         return np.asarray(np.sqrt(variance), dtype=float)
+
+    def resolved(self, known: Mapping[Source, Mapping[Source, float]]) -> "Account":
+        """The same with sources by which everything is wrong alike taken apart.
+
+        known : by such a source, its parts with their relative standard uncertainties
+        """
+        common: dict[Source, FloatArray] = {}
+        for source, change in self.common.items():
+            for part, size in known.get(source, {source: 1.0}).items():
+                common[part] = common.get(part, np.zeros(len(change))) + change * size
+        return Account(self.frames, self.values, self.by_marks, common, self.slow)
 
     def chosen(self, rows: IntArray) -> "Account":
         """Some of the marks."""

@@ -14,8 +14,7 @@ from scipy import sparse
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.effects import Source
-from footing.core.ledgers.amounts import Account
-from footing.core.ledgers.momentum import Common
+from footing.core.ledgers.amounts import Account, Common
 from footing.core.motion import Motion
 from footing.core.quantities import QuantityKey
 
@@ -78,18 +77,19 @@ def energies(
     bearings: Bearings,
     spring: Spring | None = None,
     inertia: Given | None = None,
+    heights: bool = True,
 ) -> dict[EnergyKind, Account]:
     """The energies of one body, the total last.
 
     frames : (n,) of its marks
     key : names the errors of its marks
+    heights : whether the film shows any; without them there is no potential energy
     inertia : moment of inertia about the axis that it turns about, kg m²; needs a turning motion
     """
     body = _Body(motion, frames, key, bearings)
-    found = {
-        EnergyKind.KINETIC: body.kinetic(mass),
-        EnergyKind.POTENTIAL: body.potential(mass),
-    }
+    found = {EnergyKind.KINETIC: body.kinetic(mass)}
+    if heights:
+        found[EnergyKind.POTENTIAL] = body.potential(mass)
     if spring is not None:
         found[EnergyKind.ELASTIC] = body.elastic(spring)
     if inertia is not None and motion.turning is not None:

@@ -9,7 +9,7 @@ Molecular Biology 3(1), 3, 2004).
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import Enum
 from math import hypot, sqrt
 
@@ -18,10 +18,11 @@ from scipy import special
 
 from footing.core.arrays import FloatArray
 from footing.core.effects import Effects, Noise, Source
-from footing.core.ledgers.amounts import Amount, following, total
+from footing.core.ledgers.amounts import Amount, Common, following, total
 from footing.core.ledgers.approach import LEAST_MARKS, Approach, Curve, approach
 
 _SURE = 0.01  # chance of a needless parabola anywhere in a ledger
+_SIDES = 2  # of each body
 _LIKELY = 0.05  # chance below which a bend counts as an uncertainty
 _ROUND_OFF = 1e-10  # of the length of the paths
 _OTHERS = 8.0  # degrees of freedom with which all bodies speak for the scatter of one
@@ -134,22 +135,15 @@ class MomentumLedger:
 
 
 @dataclass(frozen=True)
-class Common:
-    """What all lengths and all times have in common: relative standard uncertainties by source."""
+class Instant:
+    """When the impact was, s, with its standard uncertainty."""
 
-    lengths: Mapping[Source, float] = field(default_factory=dict)
-    times: Mapping[Source, float] = field(default_factory=dict)
-
-    def of(self, value: float, *, lengths: float, times: float) -> dict[Source, float]:
-        """The effects on a value that goes with powers of lengths and times."""
-        found = {source: value * lengths * size for source, size in self.lengths.items()}
-        for source, size in self.times.items():
-            found[source] = found.get(source, 0.0) + value * times * size
-        return found
+    value: float
+    uncertainty: float = 0.0
 
 
-def momentum_ledger(movers: Sequence[Mover], moment: float, common: Common) -> MomentumLedger:
-    """The momenta of bodies just before and just after a moment.
+def momentum_ledger(movers: Sequence[Mover], instant: Instant, common: Common) -> MomentumLedger:
+    """The momenta of bodies just before and just after an instant.
 
     Each stretch has at least `LEAST_MARKS` marks.
 
@@ -157,6 +151,7 @@ def momentum_ledger(movers: Sequence[Mover], moment: float, common: Common) -> M
     ------
     ValueError : for a stretch with fewer.
     """
+    moment = instant.value
     seen = {
         (mover.key, side): approach(stretch.times, stretch.positions, moment)
         for mover in movers
@@ -166,7 +161,8 @@ def momentum_ledger(movers: Sequence[Mover], moment: float, common: Common) -> M
     curves = {of: _chosen(each, len(seen)) for of, each in seen.items()}
     scatter = _scatters(movers, curves)
     bodies = tuple(
-        _body(mover, seen, curves, scatter.get(mover.key, (0.0, 1.0)), common) for mover in movers
+        _body(mover, seen, curves, scatter.get(mover.key, (0.0, 1.0)), common, instant)
+        for mover in movers
     )
     before = _total([body.before for body in bodies], [mover.mass for mover in movers])
     after = _total([body.after for body in bodies], [mover.mass for mover in movers])
@@ -192,6 +188,34 @@ def momentum_ledger(movers: Sequence[Mover], moment: float, common: Common) -> M
         unclear_why,
         largest_source(change),
     )
+
+
+def meeting_time(movers: Sequence[Mover], low: float, high: float) -> Instant:
+    """When an impact was that lies between two moments: where the paths of both sides meet.
+
+    Least squares over all bodies that are seen on both sides, kept between the moments.
+    """
+    middle = (low + high) / 2
+    apart, gains, variance = 0.0, 0.0, 0.0
+    for mover in movers:
+        if mover.before is None or mover.after is None:
+            continue
+        sides = [
+            approach(stretch.times, stretch.positions, middle)
+            for stretch in (mover.before, mover.after)
+        ]
+        before, after = (_chosen(side, _SIDES * len(movers)) for side in sides)
+        change = after.velocity - before.velocity
+        square = float(change @ change)
+        apart += float((after.position - before.position) @ change)
+        gains += square
+        for curve in (before, after):
+            scatter = curve.rss / curve.dof if curve.dof else 0.0
+            variance += square * scatter * float(curve.position_weights @ curve.position_weights)
+    if not gains > 0:
+        return Instant(middle, (high - low) / sqrt(12))
+    moment = float(np.clip(middle - apart / gains, low, high))
+    return Instant(moment, min(sqrt(variance) / gains, (high - low) / sqrt(12)))
 
 
 def _enough(stretch: Stretch) -> bool:
@@ -238,6 +262,7 @@ def _body(
     curves: Mapping[tuple[str, str], Curve],
     scatter: tuple[float, float],
     common: Common,
+    instant: Instant,
 ) -> BodyMomentum:
     sides: dict[str, Side | None] = {}
     for side in ("before", "after"):
@@ -246,7 +271,7 @@ def _body(
             sides[side] = Side(still, still, None, None, 0)
         elif (mover.key, side) in curves:
             each, curve = seen[mover.key, side], curves[mover.key, side]
-            sides[side] = _side(mover, side, each, curve, scatter, common)
+            sides[side] = _side(mover, side, each, curve, scatter, common, instant)
         else:
             sides[side] = None
     before, after = sides["before"], sides["after"]
@@ -266,6 +291,7 @@ def _side(
     curve: Curve,
     scatter: tuple[float, float],
     common: Common,
+    instant: Instant,
 ) -> Side:
     size, dof = scatter
     noise = Noise("marks", f"{mover.key}", dof)
@@ -280,6 +306,8 @@ def _side(
             shared[Source("bend of the path", rows)] = bend
         velocity.append(Amount(v, Effects(shared, {noise: {rows: curve.velocity_weights * size}})))
         lengths = common.of(at, lengths=1, times=0)
+        if instant.uncertainty:
+            lengths[Source("moment of the impact")] = v * instant.uncertainty
         place.append(Amount(at, Effects(lengths, {noise: {rows: curve.position_weights * size}})))
     of_mass = Source("mass", mover.key)
     momentum = [

@@ -26,6 +26,8 @@ CREATE TABLE energy_ledger (
     start integer,
     top integer,
     finish integer,
+    from_above boolean NOT NULL DEFAULT false,
+    against text NOT NULL DEFAULT 't' CHECK (against IN ('t', 'h')),
     verdict text
 );
 CREATE INDEX ON energy_ledger (study_id);

@@ -34,6 +34,8 @@ class EnergyLedger(Row):
     spring_constant, rest_length : of the spring, as typed, in their units
     fixed_x, fixed_y : its other end in pixels; in zero if empty
     start, top, finish : frames that are compared by hand
+    against : what stands across on its graph: ``t`` or ``h``
+    from_above : whether the film shows no heights, so that there is no potential energy
     verdict : what the people of the study say of it, in words
     """
 
@@ -53,6 +55,8 @@ class EnergyLedger(Row):
     start: int | None = None
     top: int | None = None
     finish: int | None = None
+    against: str = "t"
+    from_above: bool = False
     verdict: str | None = None
 
 

@@ -37,6 +37,8 @@ class EnergyLedger(Table):
     start = IntegerField(null=True)
     top = IntegerField(null=True)
     finish = IntegerField(null=True)
+    against = TextField(default="t")
+    from_above = BooleanField(default=False)
     verdict = TextField(null=True)
 
 

@@ -88,6 +88,28 @@ class ChangeBody(EditModel):
         work.changes.update(changed)
 
 
+class WeighBody(EditModel):
+    """Say the mass of a body (empty: unknown), and nothing else about it."""
+
+    kind: Literal["weigh_body"] = "weigh_body"
+    body: int
+    mass: Typed = ""
+    mass_unit: MassUnit = "kg"
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "a mass"
+
+    def apply(self, work: Work) -> None:
+        """Keep the mass as it was typed."""
+        if self.mass:
+            read_positive(self.mass, field="mass", what="A mass", limits=MASSES)
+        body = work.row(Body, self.body)
+        unit = self.mass_unit if self.mass else None
+        work.changes.update(replace(body, mass=self.mass or None, mass_unit=unit))
+
+
 class SetBodySpan(EditModel):
     """Say in which frames a body has its own motion, and by how many marking moves on.
 

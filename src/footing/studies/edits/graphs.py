@@ -13,6 +13,7 @@ from footing.store.rows import OtherSeries as Other
 from footing.store.rows import Sketch as Sketched
 from footing.studies.edits.base import EditModel
 from footing.studies.model.columns import first_axes
+from footing.studies.model.energies import COLUMNS as ENERGIES
 from footing.studies.model.sheets import key_of, keys_of
 from footing.studies.model.sources import Sources
 from footing.studies.work import Work
@@ -246,7 +247,9 @@ def check_columns(work: Work, source: Footage | Sheet, *keys: str) -> None:
     if isinstance(source, Footage):
         where = work.kind(source).name
         own |= {key_of(column) for column in work.rows.columns_of(source)}
+        own |= set(ENERGIES) if work.kind(source).has_time else set()
     for key in keys:
         if key not in own:
-            name = QUANTITIES[key].name if key in QUANTITIES else f"column {key}"
+            named = QUANTITIES.get(key) or ENERGIES.get(key)
+            name = named.name if named else f"column {key}"
             raise Refused(f"{where} gives no {name}.", field="y")

@@ -8,7 +8,7 @@ from pydantic import Field, StringConstraints
 from footing.core.dimensions import read_quantity, read_unit
 from footing.core.errors import Refused
 from footing.core.ledgers.energy import SHAPES
-from footing.core.units import LengthUnit, read_number, read_positive
+from footing.core.units import LengthUnit, MomentumUnit, read_number, read_positive
 from footing.store.rows import (
     Body,
     BodyColumn,
@@ -21,7 +21,6 @@ from footing.store.rows import (
 from footing.studies.edits.base import EditModel, Pixel, Typed
 from footing.studies.work import Work
 
-MomentumUnit = Literal["kg*m/s", "g*cm/s", "kg*cm/s", "g*m/s", "N*s"]
 Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
 _NEWTON_PER_METRE = read_unit("N/m")
 _CELL = r"b\d{1,12}\.(before|after|change)\.(x|y|size)|total\.(before|after|change)\.(x|y|size)"
@@ -31,12 +30,16 @@ class SetEnergies(EditModel):
     """Say which bodies count in the account of energies, and which further lines it has.
 
     left_out : bodies that do not count; columns : columns of the bodies in joules
+    against : whether the graph is against time or against height
+    from_above : whether the film shows no heights, so that there is no potential energy
     """
 
     kind: Literal["set_energies"] = "set_energies"
     footage: int
     left_out: list[int] = Field(default_factory=list, max_length=50)
     columns: list[int] = Field(default_factory=list, max_length=6)
+    against: Literal["t", "h"] = "t"
+    from_above: bool = False
 
     @property
     def label(self) -> str:
@@ -50,7 +53,16 @@ class SetEnergies(EditModel):
         for column in self.columns:
             work.row(BodyColumn, column)
         ledger = _energies(work, self.footage)
-        _put(work, replace(ledger, left_out=self.left_out, columns=self.columns))
+        _put(
+            work,
+            replace(
+                ledger,
+                left_out=self.left_out,
+                columns=self.columns,
+                against=self.against,
+                from_above=self.from_above,
+            ),
+        )
 
 
 class SetSpring(EditModel):

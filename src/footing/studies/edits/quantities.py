@@ -4,12 +4,17 @@ from dataclasses import replace
 from typing import Literal
 
 from footing.core.dimensions import read_unit
+from footing.core.errors import Refused
+from footing.core.gravity import LOCAL, free_fall
 from footing.core.units import read_number
 from footing.store.rows import StudyQuantity
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import UnitText
 from footing.studies.edits.symbols import check_symbol
 from footing.studies.work import Work
+
+_POLE = 90.0  # degrees
+_LOWEST, _HIGHEST = -450.0, 9000.0  # m
 
 
 class SetQuantity(EditModel):
@@ -42,6 +47,33 @@ class SetQuantity(EditModel):
             work.changes.insert(wanted)
         else:
             work.changes.update(replace(wanted, id=present.id))
+
+
+class SetGravity(EditModel):
+    """Say g by where the film was made: latitude in degrees, height above the sea in metres."""
+
+    kind: Literal["set_gravity"] = "set_gravity"
+    latitude: Typed
+    height: Typed = ""
+
+    @property
+    def label(self) -> str:
+        """In the history."""
+        return "g at a place"
+
+    def apply(self, work: Work) -> None:
+        """Keep g as a quantity of the study, to the digits that are known without measuring."""
+        latitude = read_number(self.latitude, field="latitude").value
+        height = read_number(self.height, field="height").value if self.height else 0.0
+        if not -_POLE <= latitude <= _POLE:
+            raise Refused("A latitude lies between −90 and 90 degrees.", field="latitude")
+        if not _LOWEST <= height <= _HIGHEST:
+            raise Refused(
+                f"A height above the sea lies between {_LOWEST:g} and {_HIGHEST:g} m.",
+                field="height",
+            )
+        typed = f"{free_fall(latitude, height):.4f} ± {LOCAL:g}"
+        SetQuantity(symbol="g", name="free fall", typed=typed, unit="m/s^2").apply(work)
 
 
 class RemoveQuantity(EditModel):

@@ -79,6 +79,8 @@ class Straighten(EditModel):
             column = table.column(key)
             if key in table.measured_keys and column is not None:
                 return column.variable.name, key
+            if key in table.energy_keys:
+                raise Refused("Formulas know no energies; make a column of your own.", field="y")
         if column is None:
             raise Refused("This column is not there any more.", field="x")
         return column.variable.name, column.variable.symbol

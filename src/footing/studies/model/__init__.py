@@ -5,5 +5,6 @@
 - `grounds`: from pixels to lengths and times; `motions` of bodies; `containing` what goes wrong
 - `columns`: numbers whatever they come from; `body_table`, `sheets`, and what is `computed` in them
 - `fits` and `fit_effects`, what they rest on; `results`: findings
+- `energies` of bodies, the `energy_ledger` of all; `momenta` around an impact
 - `sources`: all of it for each source; `kept`: what holds for the next state, too
 """

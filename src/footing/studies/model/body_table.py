@@ -1,15 +1,17 @@
 """The table of a body: what its marks give, and what is computed from that."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import cached_property, partial
 
 import numpy as np
+from scipy import sparse
 
 from footing.core import findings
 from footing.core.arrays import IntArray
 from footing.core.covariances import Covariance
 from footing.core.dimensions import Unit, read_unit
 from footing.core.formulas.computing import Computed, Known
+from footing.core.ledgers.energy import EnergyKind
 from footing.core.meaning import variable
 from footing.core.measured import MeasuredSymbols
 from footing.core.quantities import (
@@ -23,6 +25,8 @@ from footing.store.rows import AnyColumn, Body, Mark
 from footing.studies.model.columns import DataColumn, Owner, SharedMarks
 from footing.studies.model.computed import Computing, Findings, Problem, Scope
 from footing.studies.model.containing import is_readable
+from footing.studies.model.energies import COLUMNS, Accounts, EnergyColumn, resolved
+from footing.studies.model.fit_effects import Ground
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.motions import BodyMotion
 from footing.studies.model.sheets import Digits, digits_of, key_of, order_in_time
@@ -40,6 +44,7 @@ class BodyTable:
     constants : what formulas can name besides
     asides : its marks that are set aside
     findings : results of the study that formulas may name
+    energies, energy_unit : what gives its energies, where it has any, and their unit
     """
 
     def __init__(
@@ -52,6 +57,8 @@ class BodyTable:
         constants: dict[str, Known],
         asides: Sequence[Mark],
         findings: Findings | None = None,
+        energies: Callable[[], Accounts | None] | None = None,
+        energy_unit: Callable[[], Unit] | None = None,
     ) -> None:
         self.row = row
         self.body = body
@@ -59,6 +66,8 @@ class BodyTable:
         self.columns = columns
         self._constants = constants
         self._findings = findings or {}
+        self._energies = energies
+        self._energy_unit = energy_unit
         self.asides = asides
         self._made: dict[str, DataColumn | None] = {}
 
@@ -83,10 +92,26 @@ class BodyTable:
         keys = self.ground.kind.columns
         return keys if self.body.motion.turning else tuple(k for k in keys if k not in TURNING)
 
+    @cached_property
+    def energies(self) -> Accounts:
+        """Its energies; none while its mass or a length in metres is missing."""
+        return (self._energies() if self._energies else None) or {}
+
+    @property
+    def energy_unit(self) -> Unit:
+        """The unit of its energies: that of all bodies of the footage."""
+        return self._energy_unit() if self._energy_unit else read_unit("J")
+
+    @property
+    def energy_keys(self) -> tuple[str, ...]:
+        """The columns of its energies."""
+        return tuple(key for key, column in COLUMNS.items() if column.kind in self.energies)
+
     @property
     def keys(self) -> tuple[str, ...]:
-        """Measured columns, then computed ones."""
-        return (*self.measured_keys, *(key_of(column) for column in self.columns))
+        """Measured columns, energies, then computed ones."""
+        made = (key_of(column) for column in self.columns)
+        return (*self.measured_keys, *self.energy_keys, *made)
 
     def column(self, key: str) -> DataColumn | None:
         """A column where it is defined."""
@@ -97,6 +122,8 @@ class BodyTable:
     def _column(self, key: str) -> DataColumn | None:
         if key in self.measured_keys:
             return self._measured(key)
+        if key in COLUMNS:
+            return self._energy(COLUMNS[key])
         stored = next((column for column in self.columns if key_of(column) == key), None)
         if stored is None:
             return None
@@ -213,6 +240,45 @@ class BodyTable:
             hollow=quantity.component in ("y", "h"),
             shared=self._symbols.in_common(key),
             by_marks=lambda: self._symbols.by_marks(self._symbols[key]),
+        )
+
+    def _energy(self, column: EnergyColumn) -> DataColumn | None:
+        account = self.energies.get(column.kind)
+        if account is None:
+            return None
+        rows = np.searchsorted(self.body.frames, account.frames)
+        whole = resolved(account, Ground(self.ground, self.body))
+        unit = self.energy_unit
+        size = unit.factor
+        velocity = self.body.motion.column("vx")
+        ends = np.isin(rows, velocity.index[velocity.at_end])
+        n, owner = len(self.body.frames), self.owner.key
+
+        def by_marks() -> dict[str, sparse.csr_array]:
+            at = sparse.csr_array(
+                (np.ones(len(rows)), (rows, np.arange(len(rows)))), shape=(n, len(rows))
+            )
+            parts = account.by_marks.items()
+            return {
+                of.removeprefix(f"{owner}:"): sparse.csr_array(at @ part) / size
+                for of, part in parts
+            }
+
+        def covariance(places: IntArray) -> Covariance:
+            stacked = sparse.hstack(list(account.by_marks.values()), format="csr")
+            return Covariance.of_slopes(stacked[places])
+
+        return DataColumn(
+            column.key,
+            Variable(column.name, column.symbol + column.subscript, unit),
+            rows,
+            account.values / size,
+            whole.uncertainties / size,
+            ends,
+            covariance,
+            hollow=column.kind == EnergyKind.POTENTIAL,
+            shared={source.name: change / size for source, change in account.common.items()},
+            by_marks=by_marks,
         )
 
     def _shared_marks(self, key: QuantityKey) -> SharedMarks | None:

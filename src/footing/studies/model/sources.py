@@ -2,6 +2,7 @@
 
 from functools import cached_property, partial
 
+from footing.core.dimensions import Unit
 from footing.core.errors import Refused
 from footing.core.fitting import NoFit
 from footing.core.formulas.computing import Known
@@ -21,6 +22,7 @@ from footing.studies.model.body_table import BodyTable
 from footing.studies.model.columns import DataColumn, DataTable
 from footing.studies.model.computed import Findings, constants_of, quantities_of
 from footing.studies.model.containing import contained
+from footing.studies.model.energies import energies_of, unit_for
 from footing.studies.model.fit_effects import Ground
 from footing.studies.model.fits import FitResult, fit_result
 from footing.studies.model.grounds import Grounded, grounded
@@ -78,9 +80,17 @@ class FootageSource:
                 constants=constants,
                 asides=[mark for mark in self.rows.marks_of(row) if mark.aside],
                 findings=self._findings,
+                energies=partial(energies_of, row, body, self.ground, self.rows),
+                energy_unit=lambda: self.energy_unit,
             )
             for row, body in self.bodies
         }
+
+    @cached_property
+    def energy_unit(self) -> Unit:
+        """The unit in which the energies of its bodies are said."""
+        each = [table.energies for table in self.every_table.values() if table.energies]
+        return unit_for(each)
 
     @property
     def tables(self) -> list[DataTable]:

@@ -13,6 +13,7 @@ from footing.core.paths import Column
 from footing.core.quantities import QUANTITIES, TURNING, QuantityKey
 from footing.store.rows import AnyColumn
 from footing.studies.model.body_table import BodyTable
+from footing.studies.model.energies import COLUMNS, EnergyColumn
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.kept import Kept
 from footing.studies.model.motions import BodyMotion
@@ -35,7 +36,9 @@ def table_view(table: BodyTable) -> TableShape:
     make = partial(_table, table)
     if table.columns:
         return make()
-    return _tables.get(table.row.id, (table.body, table.ground), make)
+    return _tables.get(
+        table.row.id, (table.body, table.ground, table.energies, table.energy_unit), make
+    )
 
 
 def measured_columns(ground: Grounded, body: BodyMotion) -> list[TableColumnShape]:
@@ -86,6 +89,12 @@ def _table(table: BodyTable) -> TableShape:
         {**_column_view(key, table.ground), "note": _note(key, column, table)}
         for key, column in columns.items()
     ]
+    for key in table.energy_keys:
+        energy = table.column(key)
+        if energy is not None:
+            texts.append(table.shown(key))
+            ends.append(energy.rows[energy.at_end].tolist())
+            shown.append(_energy_view(COLUMNS[key], str(table.energy_unit)))
     for stored in table.columns:
         found = table.column(key_of(stored))
         if found is None:
@@ -122,6 +131,18 @@ def _column_view(key: str, ground: Grounded) -> TableColumnShape:
         "digits": int(chosen[0]) if chosen else None,
         "digits_as": str(chosen[1]) if chosen else "decimals",
         "highlighted": key in ground.footage.highlighted,
+    }
+
+
+def _energy_view(column: EnergyColumn, unit: str) -> TableColumnShape:
+    return {
+        "key": column.key,
+        "name": column.name,
+        "symbol": column.symbol,
+        "subscript": column.subscript,
+        "unit": unit,
+        "highlighted": False,
+        "note": "",
     }
 
 

@@ -207,6 +207,7 @@ def _series_view(
         "every": every,
         "points": [list(row) for row in list(rows)[::every]],
         "guest": guest,
+        "band": False,
     }
 
 

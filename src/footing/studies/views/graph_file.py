@@ -109,7 +109,8 @@ def filled(
         "sketch": [{"x": x, "y": y, "place": n} for n, (x, y) in enumerate(graph["sketch"])],
         **{name: [] for name in ("area", "tangent")},
     }
-    values = {**graph["ranges"], "cursor": -1, "error_bars": graph["error_bars"]}
+    signals = {"cursor": -1, "error_bars": graph["error_bars"], "bands": True}
+    values = {**graph["ranges"], **signals}
     for parameter in spec["params"]:
         parameter["value"] = values[parameter["name"]]
     height = round(width * _SHAPE)
@@ -130,6 +131,7 @@ def _rows(series: SeriesShape) -> list[dict[str, Any]]:
         "hollow": series["hollow"],
         "size": series["size"],
         "joined": series["joined"],
+        "band": series["band"],
     }
     return [
         {

@@ -10,13 +10,13 @@ from typing import Literal
 
 Arrows = Literal["v", "a"]
 
-_NAME = re.compile(r"table:\d{1,18}|lane:[a-z]{1,8}|arrows:[va]")
+_NAME = re.compile(r"table:\d{1,18}|lane:[a-z]{1,8}|arrows:[va]|ledger")
 _MOST = 64  # names
 
 
 @dataclass(frozen=True)
 class Shown:
-    """The parts that are shown: names like ``table:7``, ``lane:x``, ``arrows:v``; None for all."""
+    """The parts that are shown: ``table:7``, ``lane:x``, ``arrows:v``, ``ledger``; None for all."""
 
     names: tuple[str, ...] | None = None
 
@@ -39,6 +39,11 @@ class Shown:
         """Whether velocities or accelerations are shown as arrows."""
         return self._is_shown(f"arrows:{of}")
 
+    @property
+    def ledger(self) -> bool:
+        """Whether the ledgers are shown."""
+        return self._is_shown("ledger")
+
     def _is_shown(self, name: str) -> bool:
         return self.names is None or name in self.names
 
@@ -46,3 +51,4 @@ class Shown:
 EVERYTHING = Shown()
 NO_PARTS = Shown(())
 AT_FIRST = Shown(("lane:x", "lane:y"))  # what a page shows before it has said anything
+AT_LEDGER = Shown(("lane:x", "lane:y", "ledger"))

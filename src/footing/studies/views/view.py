@@ -18,10 +18,11 @@ from footing.store.reading import read_study
 from footing.store.rows import Graph, Passage, SeriesRule
 from footing.store.snapshot import StudyRows
 from footing.studies import door
-from footing.studies.class_rules import tells_meanings
+from footing.studies.class_rules import tells_meanings, tells_verdicts
 from footing.studies.films.follows import follow_view
 from footing.studies.model.columns import DataTable
 from footing.studies.model.containing import contained
+from footing.studies.model.energies import COLUMNS
 from footing.studies.model.fits import FitResult
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.keys import SourceKey
@@ -31,6 +32,7 @@ from footing.studies.school.people import Person
 from footing.studies.shapes import (
     FitShape,
     GraphsShape,
+    LedgerShape,
     OtherSeriesShape,
     PassageShape,
     QuantityShape,
@@ -45,6 +47,7 @@ from footing.studies.views.fit_view import comparisons, fit_view
 from footing.studies.views.graph import graph_view, graphs_shown
 from footing.studies.views.ground_view import ground_view
 from footing.studies.views.guests import guests_of
+from footing.studies.views.ledger_view import impacts_view, ledger_view
 from footing.studies.views.sheet_view import column_views, quantity_views, sheet_view
 from footing.studies.views.shown import EVERYTHING, Shown
 from footing.studies.views.source_view import footage_view, sheet_line, source_line
@@ -70,6 +73,8 @@ _EMPTY: SharedShape = {
     "other_series": [],
     "quantities": [],
     "read_by_eye": [],
+    "impacts": [],
+    "ledger": None,
     "steps": {},
 }
 
@@ -93,6 +98,7 @@ def study_view(
     how = _How(
         study.school_class.series_look,
         tells_meanings(study, person),
+        tells_verdicts(study, person),
         {row.id: known.sheet(row) for row in rows.sheets},
         shown,
     )
@@ -115,6 +121,7 @@ def study_view(
         "rules": {
             "series_look": study.school_class.series_look,
             "tells_meanings": study.lab is None or study.lab.tells_meanings,
+            "tells_verdicts": study.lab is None or study.lab.tells_verdicts,
             "has_lab": study.lab is not None,
             "may_change": person.role == "teacher",
         },
@@ -148,6 +155,7 @@ def _version(rows: StudyRows, seen: Source | None, how: "_How") -> str:
         sorted(surveyed_among(row.content for row in rows.footages)),
         json.dumps(how.look, sort_keys=True),
         how.meanings,
+        how.verdicts,
         how.shown.names,
     )
 
@@ -173,12 +181,13 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
 
 @dataclass(frozen=True)
 class _How:
-    """How points look in the class, whether fits say what they mean, all sheets by key, and what
-    is shown of bodies.
+    """How points look in the class, whether fits say what they mean and ledgers what they tell, all
+    sheets by key, and what is shown of bodies.
     """
 
     look: SeriesRule
     meanings: bool
+    verdicts: bool
     sheets: dict[int, SheetSource]
     shown: Shown
 
@@ -205,8 +214,17 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
         "columns": columns,
         "quantities": _footage_quantities(source),
         "read_by_eye": [{"id": one.id, "name": one.name} for one in rows.sheets_on(source.row)],
+        "impacts": impacts_view(source),
+        "ledger": _ledger(source, how),
         "steps": _steps(ground, rows, results),
     }
+
+
+def _ledger(source: FootageSource, how: _How) -> LedgerShape | None:
+    """The ledgers where they are shown; a picture has none."""
+    if not how.shown.ledger or not source.ground.kind.has_time:
+        return None
+    return contained(lambda: ledger_view(source, tells=how.verdicts), lambda _reason: None)
 
 
 def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
@@ -313,6 +331,12 @@ def _footage_quantities(source: FootageSource) -> list[QuantityShape]:
         }
         for key in keys
     ]
+    there = {key for table in source.every_table.values() for key in table.energy_keys}
+    measured += [
+        {"key": key, "name": one.name, "symbol": one.symbol + one.subscript}
+        for key, one in COLUMNS.items()
+        if key in there
+    ]
     computed: list[QuantityShape] = [
         {"key": f"c{column.id}", "name": column.name, "symbol": column.symbol}
         for column in source.columns
@@ -339,7 +363,20 @@ def _steps(ground: Grounded, rows: StudyRows, results: list[FitResult]) -> dict[
         "ground": "done" if ground.has_unit and row.zero_placed else _under_way(touched),
         "mark": "done" if most >= 5 else _under_way(most),
         "graph": "done" if enough else _under_way(results),
+        "ledger": _ledger_stands(ground, rows),
     }
+
+
+def _ledger_stands(ground: Grounded, rows: StudyRows) -> str:
+    """How far the ledgers are: under way with an impact or a setting, done with a verdict."""
+    impacts = rows.impacts_on(ground.footage)
+    energies = rows.energy_ledger_of(ground.footage)
+    momenta = [rows.momentum_ledger_of(impact) for impact in impacts]
+    touched = [one for one in (energies, *momenta) if one is not None]
+    weighed = any(row.mass for row in rows.bodies_of(ground.footage))
+    if weighed and any(one.verdict for one in touched):
+        return "done"
+    return _under_way(touched or impacts)
 
 
 def _under_way(touched: Any) -> str:

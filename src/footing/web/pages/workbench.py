@@ -7,7 +7,7 @@ from footing.core.curves import CURVES
 from footing.studies.school.places import left_off
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
-from footing.studies.views.shown import AT_FIRST
+from footing.studies.views.shown import AT_FIRST, AT_LEDGER
 from footing.studies.views.view import study_view
 from footing.web.news import step_cards
 from footing.web.routing import DatabaseRoute
@@ -26,7 +26,9 @@ def open_study(study: SeenStudy, visitor: Visitor) -> Response:
         seen = f"?source={place.source}" if place.source else ""
         return RedirectResponse(f"/studies/{study.id}/{place.step}{seen}", status_code=303)
     steps = study_view(study, visitor, shown=AT_FIRST).get("steps", {})
-    under_way = (step for step in Step if steps.get(step, "done") != "done")
+    # ledgers are for who wants them: nobody is sent there
+    wanted = (step for step in Step if step is not Step.LEDGER)
+    under_way = (step for step in wanted if steps.get(step, "done") != "done")
     step = next(under_way, Step.GRAPH if steps else Step.SOURCES)
     return RedirectResponse(f"/studies/{study.id}/{step}", status_code=303)
 
@@ -40,7 +42,8 @@ def workbench(
     source: str | None = None,
 ) -> Response:
     """The workbench at a step. Changing the step later needs no new page."""
-    view = study_view(study, visitor, source=source, shown=AT_FIRST)
+    at_first = AT_LEDGER if step is Step.LEDGER else AT_FIRST
+    view = study_view(study, visitor, source=source, shown=at_first)
     place = left_off(study, visitor)
     context = {
         "study": study,

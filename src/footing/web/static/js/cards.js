@@ -18,6 +18,8 @@ export class Cards {
     this.element = element;
     /** What is chosen and read above the graph comes with the cards. */
     this.line = /** @type {HTMLElement} */ (document.getElementById("fit-line"));
+    /** What comes with the cards and stands elsewhere. */
+    this.placed = /** @type {HTMLElement[]} */ ([...document.querySelectorAll("[data-placed]")]);
     this.timer = 0;
     /**
      * What was typed or chosen but not sent yet.
@@ -48,7 +50,7 @@ export class Cards {
      */
     this.drawn = {};
     nameFields(element);
-    nameFields(this.line);
+    for (const place of this.placed) nameFields(place);
     this.mark();
   }
 
@@ -89,7 +91,10 @@ export class Cards {
       this.renew(card, shown.order[nth]);
     });
     while (element.children.length > cards.length) element.lastElementChild?.remove();
-    if ("line" in shown.html) this.renew(this.line, "line");
+    for (const place of this.placed) {
+      const key = sure(place.dataset.placed);
+      if (key in shown.html) this.renew(place, key);
+    }
     this.mark();
     element.dataset.step = step;
   }
@@ -99,8 +104,8 @@ export class Cards {
    * @param {Element} form
    */
   showAsStored(form) {
-    const place = /** @type {HTMLElement | null} */ (form.closest("[data-card], #fit-line"));
-    const key = place?.dataset.card ?? "line";
+    const place = /** @type {HTMLElement | null} */ (form.closest("[data-card], [data-placed]"));
+    const key = place?.dataset.card ?? place?.dataset.placed ?? "";
     if (!place || !(key in this.drawn)) return;
     delete this.drawn[key];
     this.renew(place, key);

@@ -11,6 +11,11 @@ const OF_A_GUEST = -2; // numbers from here down: rows of another sheet, which t
 const TRIAL = "#8F5A00"; // colour of what is not kept
 const OWN_ID = { title: "graph-title", notes: "graph-notes", plot: "plot", residuals: "residual-plot" };
 
+/**
+ * Where else than at Graph there are graphs, and when.
+ * @typedef {{graphs: () => import("./known.js").GraphView[], visible: () => boolean}} Shows
+ */
+
 /** One graph with its residuals: its elements and the running drawings. */
 class Panel {
   /** @param {Graph} graph @param {number} place */
@@ -26,7 +31,7 @@ class Panel {
     this.notes = part(this.element, ".notes");
     this.plot = part(this.element, ".plot");
     this.residuals = part(this.element, ".residuals");
-    if (place === 0) {
+    if (place === 0 && graph.ids) {
       this.title.id = OWN_ID.title;
       this.notes.id = OWN_ID.notes;
       this.plot.id = OWN_ID.plot;
@@ -64,7 +69,7 @@ class Panel {
 
   /** What the server says of this graph. */
   get data() {
-    return this.graph.bench.view.graphs[this.place];
+    return this.graph.graphs[this.place];
   }
 
   /** The fits that are drawn on it: those of its own series, and of series of other sheets. */
@@ -175,6 +180,7 @@ class Panel {
     for (const [set, rows] of Object.entries(data)) view.change(set, changeset().remove(() => true).insert(rows));
     for (const [signal, value] of Object.entries(this.ranges)) view.signal(signal, value);
     view.signal("error_bars", this.data.error_bars);
+    view.signal("bands", this.graph.bench.options.ledgerBands);
     view.signal("cursor", this.graph.cursor);
     return view.runAsync();
   }
@@ -191,11 +197,16 @@ class Panel {
 }
 
 export class Graph {
-  /** @param {import("./state.js").Bench} bench @param {HTMLElement} element */
-  constructor(bench, element) {
+  /**
+   * @param {import("./state.js").Bench} bench @param {HTMLElement} element
+   * @param {Shows} [shows] another place of the page than the step Graph
+   */
+  constructor(bench, element, shows) {
     this.bench = bench;
     this.element = element;
-    this.list = part(element, "#graph-list");
+    this.shows = shows ?? null;
+    this.list = part(element, ".graph-list");
+    this.ids = !shows; // parts of the page have ids once only
     /** @type {Panel[]} */
     this.panels = [];
     /** @type {string | number | null} */
@@ -230,7 +241,12 @@ export class Graph {
   }
 
   get visible() {
-    return this.bench.here.graphs !== "none";
+    return this.shows ? this.shows.visible() : this.bench.here.graphs !== "none";
+  }
+
+  /** What the server says of the graphs. */
+  get graphs() {
+    return this.shows ? this.shows.graphs() : this.bench.view.graphs;
   }
 
   async show() {
@@ -240,9 +256,9 @@ export class Graph {
       this.source = this.bench.sourceId;
       this.keep(0);
     }
-    this.keep(view.graphs.length);
-    this.showEmptiness();
-    for (const panel of this.panels) await panel.show(here.graphs === "all");
+    this.keep(this.graphs.length);
+    if (!this.shows) this.showEmptiness();
+    for (const panel of this.panels) await panel.show(!this.shows && here.graphs === "all");
     this.element.dataset.seq = String(view.seq);
     this.element.dispatchEvent(new Event("shown"));
   }
@@ -329,6 +345,6 @@ function rowsOf(series, moved) {
   return series.points.map(([number, x, y, across, error]) => {
     const there = moved.get(`${series.key}/${number}`);
     const [at, up] = there ?? [x, y];
-    return { number: cursorNumber(series, number), x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, size: series.size, joined: series.joined, ...look(series) };
+    return { number: cursorNumber(series, number), x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, size: series.size, joined: series.joined, band: series.band, ...look(series) };
   });
 }

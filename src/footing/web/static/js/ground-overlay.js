@@ -197,6 +197,25 @@ export class GroundOverlay {
     return parts;
   }
 
+  /** The zero of height as a level line, which can be dragged. */
+  level() {
+    const { ledger } = this.bench.view;
+    if (!ledger) return [];
+    const at = this.draft.height ?? ledger.energy.level;
+    const { up } = this.bench.ground;
+    const [x, y] = this.stage.pointOf(at);
+    const wide = this.stage.element.clientWidth + this.stage.element.clientHeight;
+    const [dx, dy] = [Math.sin(up) * wide, Math.cos(up) * wide];
+    const d = `M${x - dx},${y - dy}L${x + dx},${y + dy}`;
+    return [
+      svg("path", { d, class: "plumb under" }),
+      svg("path", { d, class: "plumb level" }),
+      svg("text", { x: Math.min(Math.max(x, 40), this.stage.element.clientWidth - 60), y: y - 6, class: "on-stage" }, ["h = 0"]),
+      svg("circle", { cx: x, cy: y, r: 5, class: "bob" }),
+      this.overlay.handle("height", [x, y], "Zero of height"),
+    ];
+  }
+
   /** @param {{start: number[], end: number[]}} line */
   drawnLine({ start, end }) {
     const [a, b] = [this.stage.pointOf(start), this.stage.pointOf(end)];

@@ -1,5 +1,6 @@
-// What is drawn over the frame: the ground, and the bodies.
+// What is drawn over the frame: the ground, the bodies, and the ledgers.
 
+import { AccountsOverlay } from "./accounts-overlay.js";
 import { GroundOverlay } from "./ground-overlay.js";
 import { MarksOverlay } from "./marks-overlay.js";
 import { part } from "./parts.js";
@@ -28,6 +29,7 @@ export class Overlay {
     this.sizes = null;
     this.ground = new GroundOverlay(this);
     this.bodies = new MarksOverlay(this);
+    this.accounts = new AccountsOverlay(this);
     stage.onDraw = () => this.draw();
     bench.on("tool", () => (this.corners = []));
     bench.on(["view", "body", "step", "tool", "options", "compare"], () => this.draw());

@@ -14,9 +14,11 @@ export class Score {
    * @param {import("./state.js").Bench} bench
    * @param {import("./frames.js").Frames} frames
    * @param {import("./edits.js").Edits} edits
+   * @param {import("./impacts.js").Impacts} impacts
    * @param {HTMLElement} element
    */
-  constructor(bench, frames, edits, element) {
+  constructor(bench, frames, edits, impacts, element) {
+    this.impacts = impacts;
     this.bench = bench;
     this.edits = edits;
     this.element = element;
@@ -35,7 +37,7 @@ export class Score {
      * @type {any}
      */
     this.draft = null;
-    bench.onParts(["footage", "bodies", "passages", "ground"], () => this.draw());
+    bench.onParts(["footage", "bodies", "passages", "ground", "impacts", "ledger"], () => this.draw());
     bench.on(["body", "options", "step"], () => this.draw());
     bench.on("frame", () => this.drawCursor());
     part(element, "#whole-file").addEventListener("change", (event) => {
@@ -75,6 +77,7 @@ export class Score {
       this.label("time", height - AXIS / 2, "soft"),
       ...lanes,
       ...this.passages(height - PASSAGES - AXIS),
+      ...this.impacts.draw(this.axis, STRIP, height - PASSAGES - AXIS),
       ...this.outside(height),
       ...this.spanHandles(),
       svg("g", { key: "cursor", class: "cursor" }),
@@ -202,6 +205,7 @@ export class Score {
       event.preventDefault();
       return;
     }
+    if (this.downOnImpact(event, target, y)) return;
     const frame = this.axis.frameAt(event.clientX);
     if (spanEnd) this.drag = { spanEnd };
     else if (grip) this.drag = { grip };
@@ -212,10 +216,34 @@ export class Score {
     event.preventDefault();
   }
 
+  /**
+   * A notch is taken, an offered one is placed, and with the tool in hand a new one.
+   * @param {PointerEvent} event @param {Element} target @param {number} y @returns {boolean} whether it was about impacts
+   */
+  downOnImpact(event, target, y) {
+    const { impact, offer } = /** @type {HTMLElement | null} */ (target.closest(".notch"))?.dataset ?? {};
+    const places = this.bench.tool === "impact" && y >= STRIP;
+    if (impact) {
+      this.drag = { impact: Number(impact) };
+      this.time.setPointerCapture(event.pointerId);
+    } else if (offer) this.impacts.place(Number(offer));
+    else if (places) {
+      this.bench.setTool("");
+      this.impacts.place(this.axis.gapAt(event.clientX));
+    } else return false;
+    event.preventDefault();
+    return true;
+  }
+
   /** @param {PointerEvent} event */
   move(event) {
     const { drag } = this;
     if (!drag) return;
+    if (drag.impact) {
+      this.impacts.drag(drag.impact, this.axis.gapAt(event.clientX));
+      this.draw();
+      return;
+    }
     const frame = this.axis.frameAt(event.clientX);
     if (drag.scrub) this.bench.goTo(frame);
     else if (drag.spanEnd) this.draftSpan(drag.spanEnd, frame);
@@ -230,7 +258,8 @@ export class Score {
     const { drag, chosen } = this;
     this.drag = null;
     if (!drag) return;
-    if (drag.spanEnd || drag.grip) this.commitDraft();
+    if (drag.impact) this.impacts.drop().then(() => this.draw());
+    else if (drag.spanEnd || drag.grip) this.commitDraft();
     else if (chosen && chosen[0] !== chosen[1]) this.askName();
     else if ("choose" in drag) this.bench.goTo(drag.choose);
   }
@@ -275,12 +304,19 @@ export class Score {
    */
   key(event) {
     const target = /** @type {HTMLElement} */ (event.target);
-    const { spanEnd, grip, goFrame } = target.dataset;
+    const { spanEnd, grip, goFrame, impact, offer } = target.dataset;
     if (goFrame && event.key === "Enter") this.bench.goTo(Number(goFrame));
+    if (offer && event.key === "Enter") this.impacts.place(Number(offer));
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (!by || !(spanEnd || grip)) return;
+    if (!by || !(spanEnd || grip || impact)) return;
     event.preventDefault();
     event.stopPropagation();
+    if (impact) {
+      this.impacts.drag(Number(impact), Number(target.getAttribute("aria-valuenow")) + by);
+      this.draw();
+      this.impacts.drop().then(() => this.draw());
+      return;
+    }
     const frame = Number(target.getAttribute("aria-valuenow")) + by;
     if (spanEnd) this.draftSpan(spanEnd, frame);
     else this.draftPassage(grip ?? "", frame);

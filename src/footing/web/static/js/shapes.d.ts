@@ -24,6 +24,212 @@ export interface GivenParameter {
   high: string;
 }
 
+/** A momentum over the frame: from and to in pixels. side : before or after */
+export interface ArrowShape {
+  name: string;
+  start: number[];
+  end: number[];
+  colour: string;
+  side: string;
+  total: boolean;
+}
+
+/** An energy at each of the frames of the bars. total : that of all */
+export interface BarShape {
+  key: string;
+  name: string;
+  symbol: string;
+  colour: string;
+  hollow: boolean;
+  total: boolean;
+  values: number[];
+  texts: string[];
+}
+
+/** Energies that move with the time cursor, on one fixed scale. */
+export interface BarsShape {
+  frames: number[];
+  low: number;
+  high: number;
+  unit: string;
+  bars: BarShape[];
+}
+
+/** An entry of a blank account. right : None before it was filled in */
+export interface CellShape {
+  typed: string;
+  right: boolean | null;
+  said: string;
+}
+
+/** A body in the account of energies. needs, asks : what is missing, or doubtful, in words */
+export interface EnergyBodyShape {
+  id: number;
+  name: string;
+  colour: string;
+  path: string;
+  counts: boolean;
+  mass: string;
+  mass_unit: string;
+  needs: string;
+  asks: string;
+  turns: boolean;
+  inertia_shape: string;
+  inertia: string;
+}
+
+/** A passage in the account of energies. of : names what its working is asked by */
+export interface EnergyChangeShape {
+  name: string;
+  text: string;
+  passage: number;
+  rows: EnergyRowShape[];
+  said: string;
+  force: string;
+  power: string;
+  decides: string;
+  advice: string;
+}
+
+/** A kind of energy at the start and the end of a passage, and what changed. */
+export interface EnergyRowShape {
+  key: string;
+  name: string;
+  total: boolean;
+  start: string;
+  end: string;
+  change: string;
+  percent: string;
+}
+
+/** The account of the energies of a footage, but for its graph. step : where to put it right */
+export interface EnergyShape {
+  problem: string;
+  step: string;
+  bodies: EnergyBodyShape[];
+  against: string;
+  from_above: boolean;
+  bars: BarsShape | null;
+  changes: EnergyChangeShape[];
+  moments: MomentShape[];
+  columns: number[];
+  joules: [number, string][];
+  spring: SpringShape;
+  gravity: string;
+  level: number[];
+  unit: string;
+  window: number;
+  words: string;
+}
+
+/** A moment that no derivative crosses. of : what it is; said : where it lies, in words */
+export interface ImpactShape {
+  id: number;
+  at: number;
+  body: number | null;
+  body_name: string;
+  of: string;
+  name: string;
+  said: string;
+}
+
+/** A moment whose energies are compared with others; ``chosen`` if somebody did. */
+export interface MomentShape {
+  key: string;
+  name: string;
+  frame: number;
+  chosen: boolean;
+  text: string;
+  texts: string[];
+}
+
+/** A body in the account of momenta. */
+export interface MomentumRowShape {
+  id: number;
+  key: string;
+  name: string;
+  colour: string;
+  path: string;
+  mass: string;
+  counts: boolean;
+  needs: string;
+  before: MomentumSideShape | null;
+  after: MomentumSideShape | null;
+  impulse_x: string;
+  impulse_y: string;
+  rests_before: boolean;
+  rests_after: boolean;
+}
+
+/** The account of momenta around an impact. */
+export interface MomentumShape {
+  impact: number;
+  title: string;
+  before: number | null;
+  after: number | null;
+  before_text: string;
+  after_text: string;
+  before_choices: [number, string][];
+  after_choices: [number, string][];
+  unit: string;
+  unit_text: string;
+  problem: string;
+  step: string;
+  rows: MomentumRowShape[];
+  total_before: TotalShape | null;
+  total_after: TotalShape | null;
+  change_x: string;
+  change_y: string;
+  percent: string;
+  conserved: string;
+  said: string;
+  decides: string;
+  restitution: string;
+  kept: string;
+  happened: string;
+  arrows: ArrowShape[];
+  blank: boolean;
+  cells: Record<string, CellShape>;
+  words: string;
+}
+
+/** A body before or after: components as printed. */
+export interface MomentumSideShape {
+  vx: string;
+  vy: string;
+  px: string;
+  py: string;
+  size: string;
+  rests: boolean;
+  bent: boolean;
+}
+
+/** Where the velocity of a body breaks. */
+export interface OfferedImpactShape {
+  body: number;
+  at: number;
+  said: string;
+}
+
+/** A spring; fixed : its fixed end in pixels, where there is one. */
+export interface SpringShape {
+  body: number | null;
+  constant: string;
+  unit: string;
+  rest_length: string;
+  rest_unit: string;
+  fixed: number[] | null;
+}
+
+/** The total on a side, and the velocity of the centre of mass. */
+export interface TotalShape {
+  x: string;
+  y: string;
+  size: string;
+  centre_x: string;
+  centre_y: string;
+}
+
 /** Something by its key and name. */
 export interface NamedKey {
   id: number;
@@ -306,7 +512,7 @@ export interface AcrossShape {
   unit: string;
 }
 
-/** One series of a graph. points : number, x, y, ± of x, ± of y */
+/** One series of a graph. points : number, x, y, ± of x, ± of y; band : whether ± is an area */
 export interface SeriesShape {
   key: string;
   place: number;
@@ -327,6 +533,7 @@ export interface SeriesShape {
   every: number;
   points: number[][];
   guest: boolean;
+  band: boolean;
 }
 
 /** A point that is set aside. */
@@ -681,6 +888,7 @@ export interface OtherSeriesShape {
 export interface RulesShape {
   series_look: SeriesRule;
   tells_meanings: boolean;
+  tells_verdicts: boolean;
   has_lab: boolean;
   may_change: boolean;
 }
@@ -692,7 +900,16 @@ export interface GraphsShape {
   choices: ChoiceShape[];
 }
 
-/** What is the same for all who look at a source. shown : the names of the parts of bodies that were asked for; None for all measured : what stands above the measured columns */
+/** The ledgers of a footage. tells : whether they say what their numbers mean */
+export interface LedgerShape {
+  tells: boolean;
+  offers: OfferedImpactShape[];
+  energy: EnergyShape;
+  graph: GraphShape | null;
+  momenta: MomentumShape[];
+}
+
+/** What is the same for all who look at a source. shown : the names of the parts of bodies that were asked for; None for all measured : what stands above the measured columns ledger : only where it is shown, because it rests on everything */
 export interface SharedShape {
   graphs: GraphShape[];
   fits: (FitWith | FitWithout)[];
@@ -712,6 +929,8 @@ export interface SharedShape {
   study_quantities: StudyQuantityShape[];
   other_series: OtherSeriesShape[];
   read_by_eye: NamedKey[];
+  impacts: ImpactShape[];
+  ledger: LedgerShape | null;
   steps: Record<string, string>;
 }
 
@@ -735,6 +954,8 @@ export interface StateShape {
   study_quantities: StudyQuantityShape[];
   other_series: OtherSeriesShape[];
   read_by_eye: NamedKey[];
+  impacts: ImpactShape[];
+  ledger: LedgerShape | null;
   steps: Record<string, string>;
   format: number;
   version: string;

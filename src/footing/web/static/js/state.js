@@ -24,6 +24,9 @@ const OPTIONS = {
   fitBoxes: false,
   boxFormulas: true,
   largeBoxes: false,
+  ledgerTab: "energy",
+  ledgerFilm: false,
+  ledgerBands: true,
   hiddenLanes: [],
   columns: ["t", "x", "y", "h", "vx", "vy", "v", "th", "om", "al"],
 };

@@ -1,5 +1,5 @@
 // What lies on the stage and can be dragged or nudged, by the name of its handle:
-//   zero, height, angle, mark, point/N (the Nth point on a picture),
+//   zero, height, fixed (the held end of a spring), angle, mark, point/N (the Nth point on a picture),
 //   length/ID/start, length/ID/end, corner/ID (of an oblique view), line/end (being drawn),
 //   area/reach, area/search (of following)
 
@@ -28,7 +28,8 @@ export class Things {
     const { draft } = this.overlay;
     const [kind, id, end] = handle.split("/");
     if (kind === "zero") return draft.zero ?? this.bench.ground.zero;
-    if (kind === "height") return draft.height ?? this.bench.ground.height_zero;
+    if (kind === "height") return draft.height ?? this.bench.view.ledger?.energy.level ?? this.bench.ground.height_zero;
+    if (kind === "fixed") return draft.fixed ?? this.bench.view.ledger?.energy.spring.fixed ?? null;
     if (kind === "corner") return draft.corner?.at ?? this.corner(id).at;
     if (kind === "mark" || kind === "point") {
       const number = kind === "mark" ? frame : Number(id);
@@ -48,7 +49,7 @@ export class Things {
     const { body, frame } = this.bench;
     const { draft } = this.overlay;
     const [kind, id, end] = handle.split("/");
-    if (kind === "zero" || kind === "height") draft[kind] = at;
+    if (kind === "zero" || kind === "height" || kind === "fixed") draft[kind] = at;
     else if (kind === "mark") draft.mark = { body: sure(body).id, frame, at };
     else if (kind === "point") draft.mark = { body: sure(body).id, frame: Number(id), at };
     else if (kind === "corner") draft.corner = { id: Number(id), at };
@@ -119,6 +120,7 @@ export class Things {
     const kind = handle.split("/")[0];
     if (kind === "zero") return this.placeZero(draft.zero);
     if (kind === "height") return this.placeHeight(draft.height);
+    if (kind === "fixed") return this.placeFixedEnd(draft.fixed);
     if (kind === "mark" || kind === "point") return this.placeMark(draft.mark.at, draft.mark.frame);
     if (kind === "angle") return this.turnAxes(draft.angle);
     if (kind === "corner") return this.moveCorner(draft.corner);
@@ -139,6 +141,11 @@ export class Things {
     const [x, y] = at;
     const supposed = { place: ["ground", "height_zero"], value: at };
     return this.edits.send({ kind: "set_height_zero", footage: this.bench.film.id, x, y }, null, supposed);
+  }
+
+  /** @param {number[]} at */
+  placeFixedEnd([x, y]) {
+    return this.edits.send({ kind: "set_fixed_end", footage: this.bench.film.id, x, y });
   }
 
   /** @param {number} angle */
@@ -211,10 +218,11 @@ export class Things {
   clickWith(at) {
     const { bench } = this;
     const { tool } = bench;
-    if (tool === "zero" || tool === "height") {
+    if (tool === "zero" || tool === "height" || tool === "fixed-end") {
       bench.setTool("");
       if (tool === "zero") this.placeZero(at);
-      else this.placeHeight(at);
+      else if (tool === "height") this.placeHeight(at);
+      else this.placeFixedEnd(at);
     } else if (tool === "plane") this.addCorner(at);
     else if (tool === "plane-point") {
       bench.setTool("");

@@ -65,12 +65,32 @@ export class TimeAxis {
   }
 
   /**
+   * The middle between the frames around a point of the window.
+   * @param {number} clientX
+   */
+  gapAt(clientX) {
+    const { times } = this.bench.film;
+    const moment = this.momentAt(clientX - this.element.getBoundingClientRect().left);
+    const later = times.findIndex((time) => time > moment);
+    const before = later < 0 ? times.length - 1 : later - 1;
+    return Math.min(Math.max(before, 0), times.length - 2) + 0.5;
+  }
+
+  /**
+   * The time at a place on the axis.
+   * @param {number} x
+   */
+  momentAt(x) {
+    const [from, to] = this.domain;
+    return from + ((x - LABELS) / (this.right - LABELS)) * (to - from);
+  }
+
+  /**
    * The frame nearest to a place on the axis.
    * @param {number} x
    */
   frameNear(x) {
-    const [from, to] = this.domain;
-    const moment = from + ((x - LABELS) / (this.right - LABELS)) * (to - from);
+    const moment = this.momentAt(x);
     const { times } = this.bench.film;
     let low = 0;
     let high = times.length - 1;

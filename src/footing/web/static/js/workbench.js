@@ -2,6 +2,7 @@
 
 import { byId, part } from "./parts.js";
 import { Bench } from "./state.js";
+import { Bars } from "./bars.js";
 import { CameraPanel } from "./camera.js";
 import { Cards } from "./cards.js";
 import { Comparing } from "./comparing.js";
@@ -13,7 +14,9 @@ import { Following } from "./following.js";
 import { Frames } from "./frames.js";
 import { Graph } from "./graph.js";
 import { GraphTools } from "./graph-tools.js";
+import { Impacts } from "./impacts.js";
 import { Keys } from "./keys.js";
+import { Ledger } from "./ledger.js";
 import { Lengths } from "./lengths.js";
 import { Live } from "./live.js";
 import { Overlay } from "./overlay.js";
@@ -39,7 +42,8 @@ const stage = new Stage(bench, frames, byId("stage"));
 const overlay = new Overlay(bench, stage);
 const things = new Things(bench, overlay, edits);
 const pointing = new Pointing(bench, stage, overlay, things);
-const score = new Score(bench, frames, edits, byId("score"));
+const impacts = new Impacts(bench, edits);
+const score = new Score(bench, frames, edits, impacts, byId("score"));
 const playing = new Playing(bench, frames, byId("score"));
 const graph = new Graph(bench, byId("graph"));
 new FitBoxes(bench, graph, edits);
@@ -55,7 +59,9 @@ new CameraPanel(bench, byId("camera"), upload);
 new Cards(bench, edits, byId("cards"));
 new Following(bench, edits, overlay, byId("cards"));
 new Comparing(bench, stage, byId("moments"));
-new Keys({ bench, stage, playing, pointing, edits, tools });
+new Bars(bench, byId("bars"));
+new Ledger(bench, byId("ledger"));
+new Keys({ bench, stage, playing, pointing, edits, tools, impacts });
 new Live(bench, edits, upload);
 new PlaceKeeper(bench);
 

@@ -7,4 +7,5 @@ export const ground = {
   marking: false,
   showsArrivals: false,
   graphs: "none",
+  accounts: false,
 };

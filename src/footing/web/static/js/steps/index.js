@@ -2,6 +2,7 @@
 
 import { graph } from "./graph.js";
 import { ground } from "./ground.js";
+import { ledger } from "./ledger.js";
 import { mark } from "./mark.js";
 import { sources } from "./sources.js";
 
@@ -9,7 +10,8 @@ import { sources } from "./sources.js";
  * What a key may need.
  * @typedef {{bench: import("../state.js").Bench, stage: import("../stage.js").Stage,
  *   playing: import("../playing.js").Playing, pointing: import("../pointing.js").Pointing,
- *   edits: import("../edits.js").Edits, tools: import("../graph-tools.js").GraphTools}} Hands
+ *   edits: import("../edits.js").Edits, tools: import("../graph-tools.js").GraphTools,
+ *   impacts: import("../impacts.js").Impacts}} Hands
  */
 
 /**
@@ -19,11 +21,12 @@ import { sources } from "./sources.js";
  * - keys: of this step, by what `event.key` says in small letters; false where one means nothing now
  * - marking: whether a click on the frame marks
  * - showsArrivals: whether a source that arrives is put on the stage at once
+ * - accounts: whether the ledgers are shown
  * - graphs: which are shown; with all of them there are residuals, boxes and tools
  * @typedef {{layers: (overlay: import("../overlay.js").Overlay) => import("../drawing.js").Shape[],
- *   keys: Record<string, (hands: Hands) => boolean>, marking: boolean, showsArrivals: boolean,
+ *   keys: Record<string, (hands: Hands) => boolean>, marking: boolean, showsArrivals: boolean, accounts: boolean,
  *   graphs: "none" | "first" | "all"}} StepModule
  */
 
 /** @type {Record<string, StepModule>} */
-export const STEPS = { sources, ground, mark, graph };
+export const STEPS = { sources, ground, mark, graph, ledger };
