@@ -37,14 +37,34 @@ def equation(symbol: str, formula: Formula) -> str:
 def numbered(symbol: str, formula: Formula, values: Mapping[str, tuple[str, Unit]]) -> str:
     """A ``<math>`` element with numbers, as they are printed, in the place of symbols."""
 
-    def number(name: Name) -> Node:
-        if name.symbol not in values:
-            return name
-        text, unit = values[name.symbol]
-        plain = Number(text.lstrip("−"), 0.0, unit if unit.parts else None, name.span)
-        return Negative(plain, name.span) if text.startswith("−") else plain
+    return equation(symbol, formula.replaced(lambda name: _as_number(name, values)))
 
-    return equation(symbol, formula.replaced(number))
+
+def _as_number(name: Name, values: Mapping[str, tuple[str, Unit]]) -> Node:
+    """What is put in for a symbol; the symbol itself where nothing is."""
+    if name.symbol not in values:
+        return name
+    text, unit = values[name.symbol]
+    plain = Number(text.lstrip("−"), 0.0, unit if unit.parts else None, name.span)
+    return Negative(plain, name.span) if text.startswith("−") else plain
+
+
+def worked(
+    symbol: str, formula: Formula, values: Mapping[str, tuple[str, Unit]], result: str
+) -> str:
+    """A ``<math>`` element: a symbol, its formula, the same with numbers, and what comes of it.
+
+    result : in print; empty where the numbers are all
+    """
+    row = Element("mrow")
+    row.extend([symbol_element(symbol), _operator("="), _row(formula.root)])
+    with_numbers = formula.replaced(lambda name: _as_number(name, values))
+    row.extend([_operator("="), _row(with_numbers.root)])
+    if result:
+        said = Element("mtext")
+        said.text = result
+        row.extend([_operator("="), said])
+    return ElementTree.tostring(_math(row), encoding="unicode")
 
 
 def symbol_mathml(symbol: str) -> str:

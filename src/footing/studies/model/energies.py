@@ -119,13 +119,14 @@ def _energies(
         f"b{row.id}",
         mass=mass,
         bearings=Bearings(gravity, metre, _WHOLE),
-        spring=_spring(row, ground, ledger),
+        spring=spring_of(row, ground, ledger),
         inertia=inertia_given(row, mass),
         heights=ledger is None or not ledger.from_above,
     )
 
 
-def _spring(row: Body, ground: Grounded, ledger: EnergyLedger | None) -> Spring | None:
+def spring_of(row: Body, ground: Grounded, ledger: EnergyLedger | None) -> Spring | None:
+    """The spring that a body is at, if it is at one."""
     if ledger is None or ledger.spring_body_id != row.id or not ledger.spring_constant:
         return None
     if not is_readable(ledger.spring_constant) or not is_readable(ledger.rest_length):

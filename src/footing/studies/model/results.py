@@ -122,6 +122,20 @@ class Results:
         effects = Effects(shared, noise)
         return _result(row, mean, column.variable.unit, f"mean of {n} values", effects)
 
+    def inputs(self, row: Finding) -> dict[str, Known]:
+        """What the formula of a finding may name: quantities, parameters, other findings."""
+        known = dict(self._constants)
+        fit = self._fit_of(row.fit_id) if row.fit_id is not None else None
+        if fit is not None and isinstance(fit.outcome, Fit):
+            for one, symbol in zip(fit.parameters, fit.outcome.curve.symbols, strict=True):
+                for name in {one.key, "".join(symbol)}:
+                    known[name] = Known(one.value, one.unit, one.standard_error)
+        for other in self._rows.values():
+            found = self[other.id] if other.symbol and other.id != row.id else None
+            if isinstance(found, Result) and other.symbol:
+                known[other.symbol] = Known(found.value.value, found.unit, found.value.uncertainty)
+        return known
+
     def _computed(self, row: Finding) -> Result | NoResult:
         """A formula of parameters, quantities and other findings, with its uncertainty."""
         formula = parse(row.formula or "")

@@ -6,6 +6,7 @@ from footing.core.dimensions import Unit
 from footing.core.errors import Refused
 from footing.core.fitting import NoFit
 from footing.core.formulas.computing import Known
+from footing.core.ledgers.energy import Spring
 from footing.store.rows import (
     Body,
     BodyColumn,
@@ -22,7 +23,7 @@ from footing.studies.model.body_table import BodyTable
 from footing.studies.model.columns import DataColumn, DataTable
 from footing.studies.model.computed import Findings, constants_of, quantities_of
 from footing.studies.model.containing import contained
-from footing.studies.model.energies import energies_of, unit_for
+from footing.studies.model.energies import energies_of, spring_of, unit_for
 from footing.studies.model.fit_effects import Ground
 from footing.studies.model.fits import FitResult, fit_result
 from footing.studies.model.grounds import Grounded, grounded
@@ -91,6 +92,10 @@ class FootageSource:
         """The unit in which the energies of its bodies are said."""
         each = [table.energies for table in self.every_table.values() if table.energies]
         return unit_for(each)
+
+    def spring_of(self, row: Body) -> Spring | None:
+        """The spring that a body is at, if it is at one."""
+        return spring_of(row, self.ground, self.rows.energy_ledger_of(self.row))
 
     @property
     def tables(self) -> list[DataTable]:

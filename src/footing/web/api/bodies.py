@@ -1,4 +1,4 @@
-"""What can be asked about one body: two moments, a flight, pictures of it."""
+"""What can be asked about one body: two moments, a flight, pictures of it; working of numbers."""
 
 from collections.abc import Callable
 
@@ -10,8 +10,9 @@ from footing.store.rows import Body
 from footing.store.snapshot import StudyRows
 from footing.studies.films import uploads
 from footing.studies.queries import moments, strobe
+from footing.studies.queries.working import working
 from footing.web.routing import DatabaseRoute
-from footing.web.security import SeenStudy
+from footing.web.security import SeenStudy, Visitor
 
 router = APIRouter(route_class=DatabaseRoute, tags=["bodies"])
 
@@ -30,6 +31,14 @@ def read_flight(
 ) -> JSONResponse:
     """Launch speed and angle; time up and down from the frames of launch, top and landing."""
     return JSONResponse(moments.flight(study, body, launch, top, landing))
+
+
+@router.get("/studies/{study_id}/working")
+def read_working(
+    study: SeenStudy, visitor: Visitor, of: str, source: str | None = None
+) -> JSONResponse:
+    """How a derived number was worked out: formula, numbers put in, result, and from where."""
+    return JSONResponse(working(study, visitor, of, source))
 
 
 @router.get("/studies/{study_id}/bodies/{body}/strobe.jpg")

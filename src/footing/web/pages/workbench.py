@@ -4,6 +4,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from footing.core.curves import CURVES
+from footing.studies.queries.working import working
 from footing.studies.school.places import left_off
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
@@ -31,6 +32,15 @@ def open_study(study: SeenStudy, visitor: Visitor) -> Response:
     under_way = (step for step in wanted if steps.get(step, "done") != "done")
     step = next(under_way, Step.GRAPH if steps else Step.SOURCES)
     return RedirectResponse(f"/studies/{study.id}/{step}", status_code=303)
+
+
+@router.get("/studies/{study_id}/working")
+def show_working(
+    request: Request, study: SeenStudy, visitor: Visitor, of: str, source: str | None = None
+) -> Response:
+    """How a number was worked out, as a part of the page."""
+    context = {"working": working(study, visitor, of, source)}
+    return templates.TemplateResponse(request, "_working.html", context)
 
 
 @router.get("/studies/{study_id}/{step}")

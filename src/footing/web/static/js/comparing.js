@@ -91,6 +91,9 @@ export class Comparing {
       this.bench.compared = found;
       this.bench.tell("compare");
     }
+    const working = part(this.card, "#between-working");
+    working.hidden = !found;
+    if (found) working.dataset.working = `between/${sure(this.bench.body).id}/${found.frames.join("/")}`;
     const stills = /** @type {HTMLElement} */ (this.card.querySelector(".stills"));
     stills.hidden = !found;
     if (!found) return;

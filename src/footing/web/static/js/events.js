@@ -16,6 +16,7 @@
  * @property {void} stretch a part of a graph was chosen
  * @property {void} cells cells of a sheet were chosen
  * @property {void} cards other cards
+ * @property {string} working a number whose working is wanted, by what names it
  * @property {number} length a known length was drawn and has no value yet
  */
 

@@ -2,6 +2,7 @@
 
 import { part, sure } from "./parts.js";
 
+const WORKED = ["vx", "vy", "v", "ek", "ep", "es", "er", "e"]; // columns whose working can be shown
 const HEAD = 40; // height of the header, which stays in place
 const AHEAD = "200px"; // by which the table is fetched before it comes into view
 
@@ -19,7 +20,7 @@ export class Table {
      */
     this.body = null;
     this.isSeen = false;
-    bench.onParts(["bodies", "footage"], () => this.draw());
+    bench.onParts(["bodies", "footage", "impacts"], () => this.draw());
     bench.on(["body", "step", "options"], () => this.draw());
     bench.on("body", () => this.show());
     new IntersectionObserver(([entry]) => this.seen(entry.isIntersecting), { rootMargin: AHEAD }).observe(element);
@@ -80,10 +81,28 @@ export class Table {
     rows.forEach((cells, place) => {
       const line = present.rows[place] ?? newLine(present);
       this.fill(line, this.bench.isPicture ? place + 1 : body.counting[place], body.counting[place]);
+      line.classList.toggle("after-impact", this.side(body, place).startsWith("one-sided: just after"));
       while (line.cells.length > shown.length + 1) line.deleteCell(-1);
-      shown.forEach((column, n) => fillCell(line.cells[n + 1] ?? line.insertCell(), cells[column], ends[column].includes(place), Boolean(columns[column].highlighted)));
+      shown.forEach((column, n) => {
+        const cell = line.cells[n + 1] ?? line.insertCell();
+        fillCell(cell, cells[column], ends[column].includes(place) ? this.side(body, place) : "", Boolean(columns[column].highlighted));
+        if (cell.dataset.key !== columns[column].key) cell.dataset.key = columns[column].key;
+      });
     });
     this.highlight();
+  }
+
+  /**
+   * At which end of its marks a value stands: one-sided beside an impact, or where the marks end.
+   * @param {import("./known.js").Body} body @param {number} place
+   */
+  side(body, place) {
+    const impacts = this.bench.view.impacts.filter((one) => one.body === null || one.body === body.id);
+    const [before, here, after] = [body.counting[place - 1], body.counting[place], body.counting[place + 1]];
+    const between = (/** @type {number | undefined} */ from, /** @type {number | undefined} */ to) => impacts.find((one) => from !== undefined && to !== undefined && from < one.at && one.at < to);
+    if (between(here, after)) return `one-sided: just before the ${between(here, after)?.name}`;
+    if (between(before, here)) return `one-sided: just after the ${between(before, here)?.name}`;
+    return "taken at the end of the marks, less certain";
   }
 
   /**
@@ -153,8 +172,13 @@ export class Table {
 
   /** @param {MouseEvent} event */
   click(event) {
-    const line = /** @type {HTMLElement} */ (/** @type {Element} */ (event.target).closest("tr[data-frame]"));
-    if (line) this.bench.goTo(Number(line.dataset.frame));
+    const target = /** @type {Element} */ (event.target);
+    const line = /** @type {HTMLElement | null} */ (target.closest("tr[data-frame]"));
+    if (!line) return;
+    const frame = Number(line.dataset.frame);
+    const key = /** @type {HTMLElement | null} */ (target.closest("td"))?.dataset.key ?? "";
+    if (frame === this.bench.frame && WORKED.includes(key)) this.bench.tell("working", `cell/${sure(this.bench.body).id}/${frame}/${key}`);
+    else this.bench.goTo(frame);
   }
 }
 
@@ -168,11 +192,10 @@ function newLine(body) {
   return line;
 }
 
-/** @param {HTMLTableCellElement} cell @param {string} text @param {boolean} atEnd @param {boolean} highlighted */
-function fillCell(cell, text, atEnd, highlighted) {
+/** @param {HTMLTableCellElement} cell @param {string} text @param {string} side where it was taken, if at an end @param {boolean} highlighted */
+function fillCell(cell, text, side, highlighted) {
   if (cell.textContent !== text) cell.textContent = text;
-  const className = [atEnd ? "end-value" : "", highlighted ? "highlighted" : ""].join(" ").trim();
-  if (cell.className === className) return;
-  cell.className = className;
-  cell.title = atEnd ? "taken at the end of the marks, less certain" : "";
+  const className = [side ? "end-value" : "", highlighted ? "highlighted" : ""].join(" ").trim();
+  if (cell.className !== className) cell.className = className;
+  if (cell.title !== side) cell.title = side;
 }

@@ -31,6 +31,7 @@ import { Table } from "./table.js";
 import { Tables } from "./tables.js";
 import { Things } from "./things.js";
 import { Upload } from "./upload.js";
+import { WorkingPanel } from "./working.js";
 
 const NOTE_STAYS = 6000;
 
@@ -61,6 +62,7 @@ new Following(bench, edits, overlay, byId("cards"));
 new Comparing(bench, stage, byId("moments"));
 new Bars(bench, byId("bars"));
 new Ledger(bench, byId("ledger"));
+new WorkingPanel(bench, byId("working"));
 new Keys({ bench, stage, playing, pointing, edits, tools, impacts });
 new Live(bench, edits, upload);
 new PlaceKeeper(bench);

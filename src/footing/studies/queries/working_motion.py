@@ -1,0 +1,264 @@
+"""The working of what marks give: velocities, between two marks or at one, and energies."""
+
+import numpy as np
+
+from footing.core import findings
+from footing.core.dimensions import Unit, read_unit
+from footing.core.errors import Refused
+from footing.core.ledgers.amounts import Account
+from footing.core.ledgers.energy import EnergyKind
+from footing.core.quantities import QUANTITIES, QuantityKey
+from footing.store.rows import Body
+from footing.studies.model.energies import COLUMNS, gravity_of, inertia_given, mass_of, resolved
+from footing.studies.model.motions import BodyMotion
+from footing.studies.model.sources import FootageSource
+from footing.studies.queries.working_lines import Line, Place, Put, Working
+
+_METRE, _SECOND, _JOULE = read_unit("m"), read_unit("s"), read_unit("J")
+_KILOGRAM, _SPEED = read_unit("kg"), read_unit("m/s")
+_SQUARE = "Noise makes squares too large; what it adds was taken off."
+_MENTIONED = 0.05  # of the value, from which that is said
+
+
+class BodyWorking:
+    """The working of numbers of one body."""
+
+    def __init__(self, source: FootageSource, row: Body, body: BodyMotion) -> None:
+        self.source = source
+        self.row = row
+        self.body = body
+        self.motion = body.motion
+
+    def between(self, first: int, last: int) -> Working:
+        """Mean velocities between two marks."""
+        one, other = sorted((self._row(first), self._row(last)))
+        if one == other:
+            raise Refused("Choose two different frames.", field="of")
+        speed = self._unit("v")
+        u = self.motion.position_uncertainty * np.sqrt(2)
+        times = self.motion.times
+        lines = []
+        for axis, name in enumerate("xy"):
+            places = self.motion.positions[:, axis]
+            value = (places[other] - places[one]) / (times[other] - times[one])
+            puts = {
+                f"{name}_2": self._length(places[other]),
+                f"{name}_1": self._length(places[one]),
+                **self._times(one, other),
+            }
+            result = findings.measured(
+                float(value), float(u / (times[other] - times[one])), str(speed)
+            )
+            formula = f"({name}_2 - {name}_1)/(t_2 - t_1)"
+            lines.append(Line(f"v_{name}", formula, puts, result))
+        return Working(
+            f"Mean velocity of {self.row.name}, frames {self._frame(one)} to {self._frame(other)}",
+            lines,
+            [self._place(one), self._place(other)],
+        )
+
+    def cell(self, frame: int, key: str) -> Working:
+        """A cell of the table of the body."""
+        row = self._row(frame)
+        if key in COLUMNS:
+            return self.energy(row, COLUMNS[key].kind)
+        if key in ("vx", "vy"):
+            return self._velocity(row, "vx" if key == "vx" else "vy")
+        if key == "v":
+            return self._speed(row)
+        named = QUANTITIES[key].name if key in QUANTITIES else key
+        raise Refused(f"There is no working of {named} yet.", field="of")
+
+    def _velocity(self, row: int, key: QuantityKey) -> Working:
+        column = self.motion.column(key)
+        place = self._place_in(column.index, row)
+        name = key[1]
+        line, members = self._slope(row, place, key)
+        text = findings.measured(
+            float(column.values[place]), float(column.uncertainties[place]), str(self._unit(key))
+        )
+        said = (
+            "One-sided: the parabola through these marks, at its end."
+            if column.at_end[place]
+            else "The slope of the parabola through these marks, at the middle one."
+        )
+        return Working(
+            f"Velocity {name} of {self.row.name} in frame {self._frame(row)}",
+            [Line(said=said), Line(f"v_{name}", line[0], line[1], text)],
+            [self._place(member) for member in members],
+        )
+
+    def _slope(
+        self, row: int, place: int, key: QuantityKey
+    ) -> tuple[tuple[str, dict[str, Put]], list[int]]:
+        """The formula of a velocity with its numbers, and the marks in it."""
+        name = key[1]
+        weights = self.motion.weights(key)["x" if name == "x" else "y"][[place]].tocoo()
+        members = [int(member) for member in weights.col]
+        values = self.motion.positions[:, 0 if name == "x" else 1]
+        by = dict(zip(members, (float(one) for one in weights.data), strict=True))
+        times = self.motion.times
+        first, last = members[0], members[-1]
+        ends = 1 / (times[last] - times[first])
+        is_central = all(
+            abs(by[member] - {first: -ends, last: ends}.get(member, 0.0)) < 1e-9 * ends
+            for member in members
+        )
+        if is_central and first < row < last:
+            puts = {
+                f"{name}_2": self._length(values[last]),
+                f"{name}_1": self._length(values[first]),
+                **self._times(first, last),
+            }
+            return (f"({name}_2 - {name}_1)/(t_2 - t_1)", puts), [first, last]
+        terms = [f"w_{k}*{name}_{k}" for k in range(1, len(members) + 1)]
+        puts = {}
+        for k, member in enumerate(members, start=1):
+            puts[f"w_{k}"] = Put(by[member], unit=(_SECOND**-1))
+            puts[f"{name}_{k}"] = self._length(values[member])
+        return (" + ".join(terms), puts), members
+
+    def _speed(self, row: int) -> Working:
+        parts = {}
+        for key in ("vx", "vy"):
+            column = self.motion.column("vx" if key == "vx" else "vy")
+            place = self._place_in(column.index, row)
+            u = float(column.uncertainties[place])
+            parts[f"v_{key[1]}"] = Put(float(column.values[place]), u, self._unit("v"))
+        column = self.motion.column("v")
+        place = self._place_in(column.index, row)
+        value, u = float(column.values[place]), float(column.uncertainties[place])
+        lines = [
+            Line(
+                "v",
+                "sqrt(v_x^2 + v_y^2)",
+                parts,
+                findings.measured(value, u, str(self._unit("v"))),
+            )
+        ]
+        plain = float(np.hypot(parts["v_x"].value, parts["v_y"].value))
+        if plain - value > _MENTIONED * plain:
+            lines.append(Line(said=_SQUARE))
+        return Working(
+            f"Speed of {self.row.name} in frame {self._frame(row)}", lines, [self._place(row)]
+        )
+
+    def energy(self, row: int, kind: EnergyKind) -> Working:
+        """An energy at a mark, in joules."""
+        accounts = self.source.every_table[self.row.id].energies
+        if kind not in accounts:
+            raise Refused(f"{self.row.name} has no {kind} energy.", field="of")
+        kinds = [kind] if kind != EnergyKind.TOTAL else [*accounts]
+        return Working(
+            f"{kind.capitalize()} energy of {self.row.name} in frame {self._frame(row)}",
+            [line for one in kinds for line in self._energy_lines(row, one, accounts[one])],
+            [self._place(row)],
+        )
+
+    def _energy_lines(self, row: int, kind: EnergyKind, account: Account) -> list[Line]:
+        frame = self._frame(row)
+        at = account.row_of(frame)
+        if at is None:
+            raise Refused(f"There is no {kind} energy in frame {frame}.", field="of")
+        whole = resolved(account, self.source.ground_of(self.row.id))
+        value, u = float(whole.values[at]), float(whole.uncertainties[at])
+        symbol, formula, puts, plain = self._energy_formula(row, kind)
+        lines = [Line(symbol, formula, puts, findings.measured(value, u, "J"))]
+        if plain is not None and abs(plain - value) > max(_MENTIONED * abs(plain), 1e-12):
+            lines.append(Line(said=_SQUARE))
+        return lines
+
+    def _energy_formula(
+        self, row: int, kind: EnergyKind
+    ) -> tuple[str, str, dict[str, Put], float | None]:
+        """Symbol, formula, numbers in SI units, and the value without what noise adds."""
+        metre = self.source.ground.metres or 1.0
+        mass = mass_of(self.row)
+        assert mass is not None
+        m = Put(mass.value, mass.uncertainty, _KILOGRAM, guard=0)
+        if kind == EnergyKind.KINETIC:
+            puts = {"m": m}
+            square = 0.0
+            for key in ("vx", "vy"):
+                column = self.motion.column("vx" if key == "vx" else "vy")
+                place = self._place_in(column.index, row)
+                v, u = float(column.values[place]), float(column.uncertainties[place])
+                puts[f"v_{key[1]}"] = Put(v * metre, u * metre, _SPEED)
+                square += (v * metre) ** 2
+            return "E_k", "m*(v_x^2 + v_y^2)/2", puts, mass.value * square / 2
+        if kind == EnergyKind.POTENTIAL:
+            gravity = gravity_of(self.source.rows)
+            u = self.motion.position_uncertainty * metre
+            height = Put(float(self.motion.heights[row]) * metre, u, _METRE)
+            g = Put(gravity.value, gravity.uncertainty, read_unit("m/s^2"), guard=0)
+            return "E_p", "m*g*h", {"m": m, "g": g, "h": height}, None
+        if kind == EnergyKind.ROTATIONAL:
+            inertia = inertia_given(self.row, mass)
+            assert inertia is not None
+            column = self.motion.column("om")
+            place = self._place_in(column.index, row)
+            turns = Put(
+                float(column.values[place]), float(column.uncertainties[place]), _SECOND**-1
+            )
+            big = Put(inertia.value, inertia.uncertainty, read_unit("kg*m^2"))
+            return "E_r", "I*ω^2/2", {"I": big, "ω": turns}, None
+        accounts = self.source.every_table[self.row.id].energies
+        frame = self._frame(row)
+        if kind == EnergyKind.ELASTIC:
+            return self._elastic(row, metre)
+        parts: dict[str, Put] = {}
+        for one, account in accounts.items():
+            at = account.row_of(frame)
+            if one != EnergyKind.TOTAL and at is not None:
+                named = next(column for column in COLUMNS.values() if column.kind == one)
+                parts[f"E_{named.subscript}"] = Put(float(account.values[at]), 0.0, _JOULE)
+        return "E", " + ".join(parts), parts, None
+
+    def _elastic(self, row: int, metre: float) -> tuple[str, str, dict[str, Put], float | None]:
+        spring = self.source.spring_of(self.row)
+        if spring is None:
+            raise Refused(f"{self.row.name} is at no spring.", field="of")
+        arm = (self.motion.positions[row] - spring.fixed_end) * metre
+        u = self.motion.position_uncertainty * metre
+        puts = {
+            "k": Put(spring.constant.value, spring.constant.uncertainty, read_unit("N/m"), guard=0),
+            "l": Put(float(np.hypot(*arm)), u, _METRE),
+            "l_0": Put(spring.rest_length.value, spring.rest_length.uncertainty, _METRE),
+        }
+        return "E_s", "k*(l - l_0)^2/2", puts, None
+
+    def _row(self, frame: int) -> int:
+        found = np.flatnonzero(self.body.frames == frame)
+        if len(found) == 0:
+            raise Refused(f"There is no mark in frame {frame} that counts.", field="of")
+        return int(found[0])
+
+    def _place_in(self, index: np.ndarray, row: int) -> int:
+        found = np.flatnonzero(index == row)
+        if len(found) == 0:
+            raise Refused(
+                f"There is no velocity in frame {self._frame(row)}; it needs neighbours.",
+                field="of",
+            )
+        return int(found[0])
+
+    def _frame(self, row: int) -> int:
+        return int(self.body.frames[row])
+
+    def _place(self, row: int) -> Place:
+        frame = self._frame(row)
+        return Place(f"frame {frame}", frame, self.row.id)
+
+    def _unit(self, key: str) -> Unit:
+        return QUANTITIES[key].dimension.in_units(self.source.ground.length_unit)
+
+    def _length(self, value: float) -> Put:
+        return Put(float(value), self.motion.position_uncertainty, self._unit("x"))
+
+    def _times(self, first: int, last: int) -> dict[str, Put]:
+        tick = 10.0**-self.source.ground.time_decimals
+        times = self.motion.times
+        return {
+            "t_2": Put(float(times[last]), tick, _SECOND, guard=0),
+            "t_1": Put(float(times[first]), tick, _SECOND, guard=0),
+        }
