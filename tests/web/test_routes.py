@@ -20,7 +20,7 @@ OPEN = {"/", "/health", "/sign-in", "/sign-out", "/demo/sign-in"}
 OF_A_VISITOR = {"/studies"}
 BY_LINK = "/phone/{token}"
 ASKS_FOR_MORE = re.compile(
-    r"\{(key|body|sheet|owner|place)\}|/straight\.jpg|/(stretch|tangent|straight-forms)$"
+    r"\{(key|body|sheet|owner|place)\}|/straight\.jpg|/(stretch|tangent|straight-forms|working)$"
 )
 ENDLESS = "/api/studies/{study_id}/events"
 

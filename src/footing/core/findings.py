@@ -17,7 +17,7 @@ from footing.core.arrays import FloatArray
 from footing.core.fitting import interval_factor
 
 _ROUND_OFF = 1e-11
-_LARGE = 1e5  # from which a power of ten is clearer
+_LARGE = 1e7  # from which a power of ten is clearer
 _MOST_DECIMALS = 6  # in a table
 _NEGATIVE_ZERO = re.compile(r"^-(0(?:\.0*)?)$", re.MULTILINE)
 
@@ -187,7 +187,7 @@ def aligned(value: float, uncertainty: float) -> str:
     """Print like `measured`, for a table: small values keep their zeros, without a power of ten."""
     if 0 < uncertainty < inf and isfinite(value) and abs(value) < _LARGE:
         decimals = uncertainty_decimals(uncertainty)
-        if 0 <= decimals <= _MOST_DECIMALS:
+        if -_MOST_DECIMALS <= decimals <= _MOST_DECIMALS:
             return f"{number(value, decimals)} ± {number(uncertainty, decimals)}"
     return measured(value, uncertainty)
 

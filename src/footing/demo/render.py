@@ -16,6 +16,7 @@ from footing.demo.balcony import lantern_and_cone
 from footing.demo.curling import curling_stones
 from footing.demo.filming import film, write_video
 from footing.demo.footbridge import footbridge
+from footing.demo.gliding import ice_puck, snow_tube
 from footing.demo.scenes import Scene, sled_run, snowball_lob
 
 CLIPS = Path(__file__).parent / "clips"
@@ -24,6 +25,8 @@ SCENES: dict[str, Callable[[], Scene]] = {
     "snowball-lob": snowball_lob,
     "lantern-and-cone": lantern_and_cone,
     "curling-stones": curling_stones,
+    "snow-tube": snow_tube,
+    "ice-puck": ice_puck,
 }
 PICTURE, SHEET = "footbridge", "kick-sled"
 _JPEG_QUALITY = 88

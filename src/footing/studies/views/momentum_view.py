@@ -34,6 +34,7 @@ _PICTURE_SHARE = 0.35  # of the picture, that the longest chain of arrows covers
 _CLOSE = 0.02  # of a value, within which an entry is right
 _NEAR = 3.0  # uncertainties, within which it is right as well
 _SLIPS = (1, 2, 3, 5, 6)  # powers of ten by which units are mixed up
+_SMALLER = tuple(-power for power in _SLIPS)
 
 
 def momentum_view(account: MomentumAccount, source: FootageSource) -> MomentumShape:
@@ -345,27 +346,20 @@ def _checked(typed: str, amount: Amount, unit: Unit) -> CellShape:
         return {"typed": typed, "right": False, "said": str(error)}
     if own is not None and not own.converts_to(unit):
         return {"typed": typed, "right": False, "said": f"{own} is no unit of momentum."}
-    value = number.value * (own or unit).factor
-    slack = max(
-        _NEAR * amount.uncertainty,
-        _CLOSE * abs(amount.value),
-        2 * number.uncertainty * (own or unit).factor,
-    )
+    size = (own or unit).factor
+    value, digits = number.value * size, 2 * number.uncertainty * size
+    truth = amount.value
+    near = max(_NEAR * amount.uncertainty, _CLOSE * abs(truth))
+
+    def fits(factor: float) -> bool:
+        """Whether so many times what was typed is right, within its digits."""
+        return abs(value * factor - truth) <= max(near, digits * abs(factor))
+
     said = ""
-    if abs(value - amount.value) > slack:
+    if not fits(1.0):
         said = "Not this value; look at mass and velocity again."
-        if abs(value + amount.value) <= slack:
+        if fits(-1.0):
             said = "The size is right, the sign is not: which way does it go?"
-        elif _slips(value, amount.value, slack):
+        elif abs(truth) > near and any(fits(10.0**power) for power in (*_SLIPS, *_SMALLER)):
             said = f"The digits are right, the unit is not: it should be in {unit}."
     return {"typed": typed, "right": not said, "said": said}
-
-
-def _slips(value: float, truth: float, slack: float) -> bool:
-    """Whether a value is right but for grams, centimetres and the like."""
-    return any(
-        abs(value * factor - truth) <= slack
-        for power in _SLIPS
-        for factor in (10.0**power, 10.0**-power)
-        if abs(truth) > slack
-    )
