@@ -112,7 +112,9 @@ def test(context: typer.Context) -> None:
 def bench(
     parts: Annotated[
         list[str] | None,
-        typer.Argument(help="files, following, hard, walkers, pages, tables, class; all if none"),
+        typer.Argument(
+            help="files, following, hard, walkers, pages, tables, ledgers, class; all if none"
+        ),
     ] = None,
 ) -> None:
     """Measure speed as ratios within one run, each beside its limit."""

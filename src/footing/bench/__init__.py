@@ -8,6 +8,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `hard`: the same on hard films of real textures, beside other ways to follow
 - `walkers`: real people on real film, with places that were checked by eye
 - `pages`: what a person at a browser waits for
+- `ledgers`: energies and momenta, and how often their uncertainties hold the truth
 - `classroom`: a whole class at once, and heavy requests beside it
 - `derived`: all that follows from the demo's studies, to compare before and after a rebuilding
 - `tables`: long tables, many marks, fits and graphs beside the libraries alone
@@ -19,7 +20,7 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
-from footing.bench import classroom, files, following, pages, tables
+from footing.bench import classroom, files, following, ledgers, pages, tables
 from footing.bench.hard import measured, walkers
 from footing.settings import Settings
 
@@ -30,6 +31,7 @@ _PARTS = {
     "walkers": walkers.measure,
     "pages": pages.measure,
     "tables": tables.measure,
+    "ledgers": ledgers.measure,
     "class": classroom.measure,
 }
 PARTS = tuple(_PARTS)

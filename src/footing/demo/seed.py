@@ -45,6 +45,10 @@ _LABS = {
     "ring is 1.22 m across. What happens to the momentum of both together?",
     "Kick-sled": "Once the kicking stops, a kick-sled glides on. How does the stopping distance "
     "depend on the speed? Find the coefficient of friction.",
+    "Snow tube": "A tube is pushed, glides, and brakes in straw. The pole is 2.00 m long; tube and "
+    "child weigh 34 kg. Where does the energy go?",
+    "Ice puck": "A puck of 160 g slides up a ramp and back. The pole is 1.50 m long. Is its energy "
+    "kept? If not, what takes it?",
     "Footbridge": "The red section of the railing is 3.00 m long. Is the arch a parabola? How high "
     "and how wide is it?",
 }
@@ -117,6 +121,8 @@ def seed_demo(settings: Settings) -> None:
         _arch(study("Footbridge", "Plover"), settings)
         _collision(study("Curling stones", "Dipper"), settings)
         _kick_sled(study("Kick-sled", "Siskin"))
+        _snow_tube(study("Snow tube", "Wren"), settings)
+        _ice_puck(study("Ice puck", "Plover"), settings)
 
 
 def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
@@ -152,6 +158,14 @@ def _finished_lob(hand: Hand, settings: Settings) -> None:
     fit = hand.does("add_fit", body=body, x="t", y="y", curve="quadratic", passages=[flight])
     hand.does(
         "add_finding", fit=fit, reading="acceleration", name="g", as_size=True, accepted="9.81"
+    )
+    hand_x = truth["positions"][first][0]
+    hand.does("set_height_zero", footage=footage, x=hand_x, y=foot_y)
+    hand.does("set_energies", footage=footage)
+    hand.does(
+        "say_verdict",
+        footage=footage,
+        words="The total stays the same from hand to snow: the air takes less than we can see.",
     )
 
 
@@ -230,6 +244,65 @@ def _collision(hand: Hand, settings: Settings) -> None:
     hand.does("add_passage", footage=footage, name="before", first=first, last=int(impact))
     hand.does("add_passage", footage=footage, name="after", first=int(impact) + 1, last=last)
     hand.does("set_graph", footage=footage, x="t", ys=["x"])
+    met = hand.does("add_impact", footage=footage, at=int(impact) + 0.5)
+    hand.does("set_energies", footage=footage, from_above=True)
+    hand.does("set_momenta", impact=met)
+    hand.does(
+        "say_verdict",
+        impact=met,
+        words="Momentum stays in both directions. A sixteenth of the kinetic energy is gone.",
+    )
+
+
+def _snow_tube(hand: Hand, settings: Settings) -> None:
+    """Pushed, gliding, braking: three passages, and what each takes or gives."""
+    footage, truth = _clip(hand, "snow-tube.mp4", "tube_wren.mp4", settings)
+    begins, rate, stride = truth["begins"], 30, 2
+    ends = np.cumsum([leg["seconds"] for leg in truth["legs"]]) + begins
+    first, last = round(begins * rate) - 2, 106
+    hand.does("set_span", footage=footage, first=first, last=last, stride=stride)
+    _known_length(hand, footage, truth["pole"], "2.00")
+    x, y = truth["positions"][0]
+    hand.does("set_zero", footage=footage, x=x, y=y)
+    hand.does("set_zero_frame", footage=footage, frame=round(begins * rate))
+    body = hand.does("add_body", footage=footage, name="tube")
+    hand.does("change_body", body=body, name="tube", mass=f"{truth['mass']:g}", spot="white patch")
+    hand.marks(body, truth, range(first, last + 1, stride), np.random.default_rng(16))
+    starts = [begins, *ends[:2]]
+    names = [leg["name"] for leg in truth["legs"]]
+    for name, start, end in zip(names, starts, [*ends[:2], last / rate], strict=True):
+        frames = {"first": round(start * rate) + 1, "last": round(end * rate) - 1}
+        hand.does("add_passage", footage=footage, name=name, **frames)
+    hand.does("set_graph", footage=footage, x="t", ys=["vx"])
+    hand.does("set_velocity_window", footage=footage, marks=5)
+    hand.does("set_energies", footage=footage)
+    hand.does(
+        "say_verdict",
+        footage=footage,
+        words="The push gives it, snow takes a little of it, and the straw takes the rest.",
+    )
+
+
+def _ice_puck(hand: Hand, settings: Settings) -> None:
+    """Up a ramp and back, with axes along it: heights are heights all the same."""
+    footage, truth = _clip(hand, "ice-puck.mp4", "puck_plover.mp4", settings)
+    first, last, stride = round(truth["begins"] * 30) + 1, 102, 3
+    hand.does("set_span", footage=footage, first=first, last=last, stride=stride)
+    _known_length(hand, footage, truth["board"], "1.50")
+    x, y = truth["positions"][0]
+    hand.does("set_zero", footage=footage, x=x, y=y)
+    hand.does("set_zero_frame", footage=footage, frame=first)
+    slope = f"{truth['slope_degrees']:g}"
+    hand.does("turn_axes", footage=footage, angle=slope, flip_x=False, flip_y=False)
+    body = hand.does("add_body", footage=footage, name="puck")
+    hand.does("change_body", body=body, name="puck", mass="160", mass_unit="g", spot="yellow dot")
+    hand.marks(body, truth, range(first, last + 1, stride), np.random.default_rng(17))
+    turns = round(truth["turns"] * 30)
+    hand.does("add_passage", footage=footage, name="up", first=first, last=turns)
+    hand.does("add_passage", footage=footage, name="down", first=turns, last=last)
+    hand.does("set_graph", footage=footage, x="t", ys=["x"])
+    hand.does("set_velocity_window", footage=footage, marks=5)
+    hand.does("set_energies", footage=footage)
 
 
 def _kick_sled(hand: Hand) -> None:

@@ -106,8 +106,9 @@ class WeighBody(EditModel):
         if self.mass:
             read_positive(self.mass, field="mass", what="A mass", limits=MASSES)
         body = work.row(Body, self.body)
-        unit = self.mass_unit if self.mass else None
-        work.changes.update(replace(body, mass=self.mass or None, mass_unit=unit))
+        # the unit stays, because many choose it before they type
+        changed = replace(body, mass=self.mass or None, mass_unit=self.mass_unit)
+        work.changes.update(changed)
 
 
 class SetBodySpan(EditModel):
