@@ -71,7 +71,7 @@ def _speed() -> None:
     ours = statistics.median(seconds(ledger) for _ in range(_TIMES))
     looking = statistics.median(seconds(look) for _ in range(_TIMES))
     line(f"energies of {_BODIES} × {_MARKS} marks ÷ their table", ours / beside, "", 1)
-    line(f"impacts looked for in {_BODIES} × {_MARKS} marks ÷ their table", looking / beside, "", 2)
+    line(f"impacts looked for in {_BODIES} × {_MARKS} marks ÷ their table", looking / beside, "", 4)
 
 
 def _throws() -> None:

@@ -266,7 +266,8 @@ def _snow_tube(hand: Hand, settings: Settings) -> None:
     hand.does("set_zero", footage=footage, x=x, y=y)
     hand.does("set_zero_frame", footage=footage, frame=round(begins * rate))
     body = hand.does("add_body", footage=footage, name="tube")
-    hand.does("change_body", body=body, name="tube", mass=f"{truth['mass']:g}", spot="white patch")
+    mass = f"{truth['mass']:g}"
+    hand.does("change_body", body=body, name="tube", mass=mass, size="105", spot="white patch")
     hand.marks(body, truth, range(first, last + 1, stride), np.random.default_rng(16))
     starts = [begins, *ends[:2]]
     names = [leg["name"] for leg in truth["legs"]]

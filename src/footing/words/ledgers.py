@@ -82,7 +82,7 @@ def conserved_said(ledger: MomentumLedger, size: str) -> str:
 
 def decides_said(name: str | None) -> str:
     """Which uncertainty decides."""
-    return f"Most of the uncertainty comes from {source_said(name)}." if name else ""
+    return f"± mostly from {source_said(name)}." if name else ""
 
 
 def percent(amount: Amount) -> str:
@@ -90,12 +90,13 @@ def percent(amount: Amount) -> str:
     return f"{measured(100 * amount.value, 100 * amount.uncertainty)} %"
 
 
-def change_said(change: Change) -> str:
-    """What became of an energy: ``lost 12 ± 3 %``."""
+def change_said(change: Change, size: str) -> str:
+    """What became of an energy: ``lost 12 ± 3 %``; ``size`` is how much, in print."""
     if change.relative is None:
-        return "begins at 0 within its uncertainty"
-    size = Amount(abs(change.relative.value), change.relative.effects, change.relative.slow)
+        gained = "gained" if change.change.value > 0 else "lost"
+        return f"{gained} {size}" if change.is_seen else "0 within its uncertainty"
+    share = Amount(abs(change.relative.value), change.relative.effects, change.relative.slow)
     if not change.is_seen:
         u = 100 * change.relative.uncertainty
         return f"kept within {number(u, max(uncertainty_decimals(u), 0)) if u else 0} %"
-    return f"{'lost' if change.change.value < 0 else 'gained'} {percent(size)}"
+    return f"{'lost' if change.change.value < 0 else 'gained'} {percent(share)}"

@@ -73,7 +73,17 @@ def path_between(
     rows = {}
     for of, part in motion.errors("s").items():
         step = part[[end]] - part[[start]]
-        size = motion.position_uncertainty * metre
+        size = motion.plane_scatter * metre
         rows[f"{key}:{of}"] = np.asarray(step.toarray(), dtype=float).reshape(-1) * size
     shared = bearings.common.of(value, lengths=1, times=0)
-    return Amount(value, Effects(shared, {Noise("marks", "marks", inf): rows}))
+    slow = _across(motion, start, end) * metre**2 - sum(float(one @ one) for one in rows.values())
+    noise = {Noise("marks", "marks", inf): rows}
+    return Amount(value, Effects(shared, noise), max(slow, 0.0))
+
+
+def _across(motion: Motion, start: int, end: int) -> float:
+    """Variance of a way between two marks, with what errors across it do in second order."""
+    whole = motion.covariance("s")
+    assert whole is not None
+    shared = whole.chosen(np.array([start, end])).toarray() * motion.plane_scatter**2
+    return float(shared[0, 0] + shared[1, 1] - 2 * shared[0, 1])

@@ -112,6 +112,11 @@ class _Body:
     key: str
     bearings: Bearings
 
+    @property
+    def scatter(self) -> float:
+        """Of one coordinate of a mark: what is stated, and what the marks themselves show."""
+        return self.motion.plane_scatter
+
     def kinetic(self, mass: Given) -> Account:
         """½ m (vx² + vy²)."""
         parts = [self._square("vx", mass.value / 2), self._square("vy", mass.value / 2)]
@@ -128,7 +133,7 @@ class _Body:
         weight = mass.value * g.value * self.bearings.metre
         values = weight * motion.column("h").values
         by_marks = {
-            f"{self.key}:{of}": sparse.csr_array(part * (weight * motion.position_uncertainty))
+            f"{self.key}:{of}": sparse.csr_array(part * (weight * self.scatter))
             for of, part in motion.errors("h").items()
         }
         n = len(values)
@@ -143,7 +148,7 @@ class _Body:
         length = np.hypot(*arm.T)
         stretched = length - rest.value
         along = arm / np.where(length > 0, length, 1.0)[:, None]
-        u = motion.position_uncertainty * metre
+        u = self.scatter * metre
         by_marks = {
             f"{self.key}:{of}": sparse.csr_array(part * u)
             for of, part in motion.independent(
@@ -168,19 +173,18 @@ class _Body:
         size = self.bearings.metre if metre is None else metre
         column = motion.column(key)
         values = column.values * size
-        error = motion.position_uncertainty
-        if key == "om" and motion.turning is not None:
-            error = motion.turning.uncertainty
+        error, judged = self.scatter, self.scatter / (motion.position_uncertainty or 1.0)
+        if key == "om" and motion.turning is not None:  # what is stated of a turn is all there is
+            error, judged = motion.turning.uncertainty, 1.0
         by_marks = {
             f"{self.key}:{of}": sparse.csr_array(
                 sparse.diags_array(2 * factor * values) @ part * (error * size)
             )
             for of, part in motion.errors(key).items()
         }
-        # what is stated of a turn is all that is known of it
-        judged = 1.0 if key == "om" else motion.plane_scatter / (motion.position_uncertainty or 1.0)
-        taken_off = factor * (column.uncertainties * judged * size) ** 2
-        slow = 2 * (factor * (column.uncertainties * size) ** 2) ** 2
+        variance = (column.uncertainties * judged * size) ** 2
+        taken_off = factor * variance
+        slow = 2 * (factor * variance) ** 2
         frames = self.frames[column.index]
         return Account(frames, factor * values**2 - taken_off, by_marks, {}, slow)
 

@@ -1,6 +1,6 @@
 """The table of a body: what its marks give, and what is computed from that."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from functools import cached_property, partial
 
 import numpy as np
@@ -25,7 +25,7 @@ from footing.store.rows import AnyColumn, Body, Mark
 from footing.studies.model.columns import DataColumn, Owner, SharedMarks
 from footing.studies.model.computed import Computing, Findings, Problem, Scope
 from footing.studies.model.containing import is_readable
-from footing.studies.model.energies import COLUMNS, Accounts, EnergyColumn, resolved
+from footing.studies.model.energies import COLUMNS, BodyEnergies, EnergyColumn, resolved
 from footing.studies.model.fit_effects import Ground
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.motions import BodyMotion
@@ -44,7 +44,7 @@ class BodyTable:
     constants : what formulas can name besides
     asides : its marks that are set aside
     findings : results of the study that formulas may name
-    energies, energy_unit : what gives its energies, where it has any, and their unit
+    energies : of the body
     """
 
     def __init__(
@@ -57,8 +57,7 @@ class BodyTable:
         constants: dict[str, Known],
         asides: Sequence[Mark],
         findings: Findings | None = None,
-        energies: Callable[[], Accounts | None] | None = None,
-        energy_unit: Callable[[], Unit] | None = None,
+        energies: BodyEnergies,
     ) -> None:
         self.row = row
         self.body = body
@@ -66,8 +65,7 @@ class BodyTable:
         self.columns = columns
         self._constants = constants
         self._findings = findings or {}
-        self._energies = energies
-        self._energy_unit = energy_unit
+        self.energies = energies
         self.asides = asides
         self._made: dict[str, DataColumn | None] = {}
 
@@ -92,20 +90,10 @@ class BodyTable:
         keys = self.ground.kind.columns
         return keys if self.body.motion.turning else tuple(k for k in keys if k not in TURNING)
 
-    @cached_property
-    def energies(self) -> Accounts:
-        """Its energies; none while its mass or a length in metres is missing."""
-        return (self._energies() if self._energies else None) or {}
-
-    @property
-    def energy_unit(self) -> Unit:
-        """The unit of its energies: that of all bodies of the footage."""
-        return self._energy_unit() if self._energy_unit else read_unit("J")
-
     @property
     def energy_keys(self) -> tuple[str, ...]:
         """The columns of its energies."""
-        return tuple(key for key, column in COLUMNS.items() if column.kind in self.energies)
+        return tuple(key for key, column in COLUMNS.items() if column.kind in self.energies.kinds)
 
     @property
     def keys(self) -> tuple[str, ...]:
@@ -243,12 +231,12 @@ class BodyTable:
         )
 
     def _energy(self, column: EnergyColumn) -> DataColumn | None:
-        account = self.energies.get(column.kind)
+        account = self.energies.accounts.get(column.kind)
         if account is None:
             return None
         rows = np.searchsorted(self.body.frames, account.frames)
         whole = resolved(account, Ground(self.ground, self.body))
-        unit = self.energy_unit
+        unit = self.energies.unit
         size = unit.factor
         velocity = self.body.motion.column("vx")
         ends = np.isin(rows, velocity.index[velocity.at_end])

@@ -1,8 +1,8 @@
 """The energies of the bodies of a footage, from their motion, their masses and the ground."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -88,17 +88,64 @@ def mass_of(row: Body) -> Given | None:
     return Given(typed.value, typed.uncertainty, Source("m", f"b{row.id}"))
 
 
-def energies_of(row: Body, body: BodyMotion, ground: Grounded, rows: StudyRows) -> Accounts | None:
-    """The energies of a body; None while its mass or a length in metres is missing.
+class BodyEnergies:
+    """The energies of one body; none while its mass or a length in metres is missing.
 
-    All lengths and all times are sources by which everything is wrong alike: see `resolved`.
+    unit : in which the energies of all bodies of the footage are said
     """
-    mass, metre = mass_of(row), ground.metres
-    if mass is None or metre is None or not is_accounted(row) or not ground.kind.has_time:
-        return None
-    ledger, gravity = rows.energy_ledger_of(ground.footage), gravity_of(rows)
-    make = partial(_energies, row, body, ground, ledger, mass, gravity, metre)
-    return _kept.get(row.id, (row, body, ground, ledger, gravity), make)
+
+    def __init__(
+        self,
+        row: Body,
+        body: BodyMotion,
+        ground: Grounded,
+        rows: StudyRows,
+        unit: Callable[[], Unit],
+    ) -> None:
+        self._row = row
+        self._body = body
+        self._ground = ground
+        self._rows = rows
+        self._unit = unit
+
+    @cached_property
+    def kinds(self) -> tuple[EnergyKind, ...]:
+        """Which there are, without computing any."""
+        row, ground = self._row, self._ground
+        mass = mass_of(row)
+        if mass is None or ground.metres is None or not is_accounted(row):
+            return ()
+        if not ground.kind.has_time or not len(self._body.frames):
+            return ()
+        ledger = self._rows.energy_ledger_of(ground.footage)
+        there = {
+            EnergyKind.KINETIC: True,
+            EnergyKind.POTENTIAL: ledger is None or not ledger.from_above,
+            EnergyKind.ELASTIC: spring_of(row, ground, ledger) is not None,
+            EnergyKind.ROTATIONAL: self._body.motion.turning is not None
+            and inertia_given(row, mass) is not None,
+            EnergyKind.TOTAL: True,
+        }
+        return tuple(kind for kind, is_there in there.items() if is_there)
+
+    @cached_property
+    def accounts(self) -> Accounts:
+        """Each kind; all lengths and all times are sources by which everything is wrong alike.
+
+        See `resolved`. Kept while nothing that they rest on changes.
+        """
+        mass = mass_of(self._row)
+        if not self.kinds or mass is None:
+            return {}
+        row, body, ground = self._row, self._body, self._ground
+        ledger, gravity = self._rows.energy_ledger_of(ground.footage), gravity_of(self._rows)
+        make = partial(_energies, row, body, ground, ledger, mass, gravity)
+        return _kept.get(row.id, (row, body, ground, ledger, gravity), make)
+
+    @property
+    def unit(self) -> Unit:
+        """In which they are said."""
+        return self._unit()
 
 
 _kept: Kept[Accounts] = Kept(200)
@@ -111,14 +158,13 @@ def _energies(
     ledger: EnergyLedger | None,
     mass: Given,
     gravity: Given,
-    metre: float,
 ) -> Accounts:
     return energies(
         body.motion,
         body.frames,
         f"b{row.id}",
         mass=mass,
-        bearings=Bearings(gravity, metre, _WHOLE),
+        bearings=Bearings(gravity, ground.metres or 1.0, _WHOLE),
         spring=spring_of(row, ground, ledger),
         inertia=inertia_given(row, mass),
         heights=ledger is None or not ledger.from_above,

@@ -21,7 +21,6 @@ from footing.studies.model.energies import (
     COLUMNS,
     KEY_OF,
     Accounts,
-    energies_of,
     gravity_of,
     is_accounted,
     resolved,
@@ -67,10 +66,10 @@ class EnergyAccount:
     def counting(self) -> dict[int, Accounts]:
         """The energies of each body that counts and has any, with all their uncertainty."""
         found: dict[int, Accounts] = {}
-        for row, body in self.source.bodies:
+        for row, _ in self.source.bodies:
             if row.id in self.row.left_out:
                 continue
-            accounts = energies_of(row, body, self.source.ground, self.source.rows)
+            accounts = self.source.every_table[row.id].energies.accounts
             if accounts and len(accounts[EnergyKind.TOTAL].frames):
                 ground = self.source.ground_of(row.id)
                 found[row.id] = {kind: resolved(one, ground) for kind, one in accounts.items()}

@@ -23,7 +23,7 @@ from footing.studies.model.body_table import BodyTable
 from footing.studies.model.columns import DataColumn, DataTable
 from footing.studies.model.computed import Findings, constants_of, quantities_of
 from footing.studies.model.containing import contained
-from footing.studies.model.energies import energies_of, spring_of, unit_for
+from footing.studies.model.energies import BodyEnergies, spring_of, unit_for
 from footing.studies.model.fit_effects import Ground
 from footing.studies.model.fits import FitResult, fit_result
 from footing.studies.model.grounds import Grounded, grounded
@@ -81,8 +81,7 @@ class FootageSource:
                 constants=constants,
                 asides=[mark for mark in self.rows.marks_of(row) if mark.aside],
                 findings=self._findings,
-                energies=partial(energies_of, row, body, self.ground, self.rows),
-                energy_unit=lambda: self.energy_unit,
+                energies=BodyEnergies(row, body, self.ground, self.rows, lambda: self.energy_unit),
             )
             for row, body in self.bodies
         }
@@ -90,8 +89,7 @@ class FootageSource:
     @cached_property
     def energy_unit(self) -> Unit:
         """The unit in which the energies of its bodies are said."""
-        each = [table.energies for table in self.every_table.values() if table.energies]
-        return unit_for(each)
+        return unit_for([table.energies.accounts for table in self.every_table.values()])
 
     def spring_of(self, row: Body) -> Spring | None:
         """The spring that a body is at, if it is at one."""

@@ -145,7 +145,7 @@ class BodyWorking:
 
     def energy(self, row: int, kind: EnergyKind) -> Working:
         """An energy at a mark, in joules."""
-        accounts = self.source.every_table[self.row.id].energies
+        accounts = self.source.every_table[self.row.id].energies.accounts
         if kind not in accounts:
             raise Refused(f"{self.row.name} has no {kind} energy.", field="of")
         kinds = [kind] if kind != EnergyKind.TOTAL else [*accounts]
@@ -202,7 +202,7 @@ class BodyWorking:
             )
             big = Put(inertia.value, inertia.uncertainty, read_unit("kg*m^2"))
             return "E_r", "I*ω^2/2", {"I": big, "ω": turns}, None
-        accounts = self.source.every_table[self.row.id].energies
+        accounts = self.source.every_table[self.row.id].energies.accounts
         frame = self._frame(row)
         if kind == EnergyKind.ELASTIC:
             return self._elastic(row, metre)

@@ -37,7 +37,7 @@ def table_view(table: BodyTable) -> TableShape:
     if table.columns:
         return make()
     return _tables.get(
-        table.row.id, (table.body, table.ground, table.energies, table.energy_unit), make
+        table.row.id, (table.body, table.ground, table.energies.accounts, table.energies.unit), make
     )
 
 
@@ -94,7 +94,7 @@ def _table(table: BodyTable) -> TableShape:
         if energy is not None:
             texts.append(table.shown(key))
             ends.append(energy.rows[energy.at_end].tolist())
-            shown.append(_energy_view(COLUMNS[key], str(table.energy_unit)))
+            shown.append(_energy_view(COLUMNS[key], str(table.energies.unit)))
     for stored in table.columns:
         found = table.column(key_of(stored))
         if found is None:

@@ -34,6 +34,7 @@ _JOULE = read_unit("J")
 _STANDS_OUT, _PLAIN = 130, 30  # square pixels of points
 _SOLID = (5.0, 25_000.0)  # kg/m³, between which the density of anything in a lesson lies
 _HEAVY, _LIGHT = 10.0, 5e-4  # kg, from which a mass without a size is asked about
+_ONE_AND_TOTAL = 2  # kinds of energy
 _MOMENTS = {"start": "start", "top": "highest", "finish": "end"}
 
 
@@ -157,6 +158,12 @@ def energy_graph(account: EnergyAccount) -> GraphShape | None:
     )
     made = graph_view(row, tables, [])
     alone = len(account.counting) == 1
+    if len(kinds) == _ONE_AND_TOTAL and not alone:  # a body's total is that one kind
+        made["series"] = [
+            one
+            for one in made["series"]
+            if one["y"] != KEY_OF[EnergyKind.TOTAL] or one["owner_id"] not in account.counting
+        ]
     for series in made["series"]:
         total = series["y"] == KEY_OF[EnergyKind.TOTAL]
         of_all = series["owner_id"] not in account.counting
@@ -200,7 +207,7 @@ def _bar(kind: EnergyKind, account: Account, whole: Account, factor: float) -> B
         "total": total,
         "values": [float(f"{value:.5g}") for value in values.tolist()],
         "texts": [
-            findings.measured(value, error)
+            findings.aligned(value, error)
             for value, error in zip(values.tolist(), errors.tolist(), strict=True)
         ],
     }
@@ -215,12 +222,19 @@ def _change(over: OverPassage, account: EnergyAccount) -> EnergyChangeShape:
         "text": " … ".join(ends) + " s",
         "passage": over.passage.id if over.passage else 0,
         "rows": [_row(kind, over, account) for kind in over.changes],
-        "said": change_said(over.total),
+        "said": change_said(over.total, _size_of(over.total.change, account)),
         "force": _said(gone.force, "N", "mN") if gone and gone.force else "",
         "power": _said(gone.power, "W", "mW") if gone else "",
         "decides": decides_said(_decides(over)),
         "advice": advice_on(_decides(over)),
     }
+
+
+def _size_of(amount: Amount, account: EnergyAccount) -> str:
+    factor = account.unit.factor
+    return findings.measured(
+        abs(amount.value) / factor, amount.uncertainty / factor, str(account.unit)
+    )
 
 
 def _decides(over: OverPassage) -> str | None:
@@ -233,7 +247,7 @@ def _row(kind: EnergyKind, over: OverPassage, account: EnergyAccount) -> EnergyR
     change, factor = over.changes[kind], account.unit.factor
 
     def said(amount: Amount) -> str:
-        return findings.measured(amount.value / factor, amount.uncertainty / factor)
+        return findings.aligned(amount.value / factor, amount.uncertainty / factor)
 
     relative = over.changes[kind].relative
     total = kind == EnergyKind.TOTAL
@@ -276,7 +290,7 @@ def _at(account: Account, frame: int, factor: float) -> str:
     row = account.row_of(frame)
     if row is None:
         return "–"
-    return findings.measured(
+    return findings.aligned(
         float(account.values[row]) / factor, float(account.uncertainties[row]) / factor
     )
 

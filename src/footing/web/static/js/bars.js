@@ -6,6 +6,7 @@ const HEAD = 22; // px above the bars
 const FOOT = 34; // below them
 const GAP = 6;
 const WIDEST = 64;
+const NARROW = 60; // px for a bar, under which its number is short
 
 export class Bars {
   /** @param {import("./state.js").Bench} bench @param {HTMLElement} element */
@@ -53,7 +54,7 @@ export class Bars {
       const small = value < 0 ? 14 : -5;
       return [
         svg("rect", { key: bar.key, x: middle - wide / 2, y: top, width: wide, height: Math.max(bottom - top, 0.5), class: bar.total ? "bar total" : "bar", ...look }),
-        svg("text", { x: middle, y: (value < 0 ? bottom : top) + small, class: "tick figures", "text-anchor": "middle" }, [short(value)]),
+        svg("text", { x: middle, y: (value < 0 ? bottom : top) + small, class: "tick figures", "text-anchor": "middle" }, [short(value, slot < NARROW ? 2 : 3)]),
         svg("text", { x: middle, y: height - 16, class: bar.total ? "bar-name total" : "bar-name", "text-anchor": "middle" }, [bar.symbol[0], svg("tspan", { dy: 3, class: "below" }, [bar.symbol.slice(1)])]),
         svg("title", {}, [`${bar.name}: ${bar.texts[row]} ${bars.unit}`]),
       ];
@@ -65,7 +66,7 @@ export class Bars {
   }
 }
 
-/** @param {number} value */
-function short(value) {
-  return Number(value.toPrecision(3)).toString().replace("-", "−");
+/** @param {number} value @param {number} digits */
+function short(value, digits) {
+  return Number(value.toPrecision(digits)).toString().replace("-", "−");
 }

@@ -200,7 +200,7 @@ export class GroundOverlay {
   /** The zero of height as a level line, which can be dragged. */
   level() {
     const { ledger } = this.bench.view;
-    if (!ledger) return [];
+    if (!ledger || ledger.energy.from_above) return [];
     const at = this.draft.height ?? ledger.energy.level;
     const { up } = this.bench.ground;
     const [x, y] = this.stage.pointOf(at);
