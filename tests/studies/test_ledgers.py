@@ -10,6 +10,8 @@ from footing.store.tables import Lab
 from footing.store.tables import Study as StudyTable
 from footing.studies.class_rules import Rules, change_rules
 from footing.studies.queries.working import working
+from footing.studies.views.graph_file import filled
+from footing.studies.views.ledger_file import as_csv
 from tests.conftest import World
 from tests.studies.conftest import Measured
 from tests.studies.steps import Tab
@@ -413,3 +415,27 @@ def test_energies_over_a_passage_and_what_is_missing(tab: Tab, footage: int) -> 
     said = working(tab.study, tab.person, f"energy/{glide}/force")["text"]
     assert "F = -ΔE/s = " in said
     assert "r = ΔE/E1" in working(tab.study, tab.person, f"energy/{glide}/e")["text"]
+
+
+def test_what_is_shown_can_be_taken_out(collision: tuple[Tab, int, int, int]) -> None:
+    tab, left, _, _ = collision
+    tab.does("weigh_body", body=left, mass="0.500")
+    ledger = tab.view()["ledger"]
+    text = as_csv(ledger).decode("utf-8-sig")
+    assert "total energy" in text
+    assert "left,x," in text
+    assert "restitution," in text
+    spec = filled(ledger["graph"], [])
+    assert {point["band"] for point in spec["datasets"]["points"]} == {True}
+    tab.does("change_body", body=left, name="=1+1", mass="0.500")
+    assert "\n'=1+1,x," in as_csv(tab.view()["ledger"]).decode("utf-8-sig")
+
+
+def test_no_line_is_drawn_across_an_impact(collision: tuple[Tab, int, int, int]) -> None:
+    tab, _, _, impact = collision
+    for at in (14.5, 19.5):
+        tab.does("move_impact", impact=impact, at=at)
+        graph = tab.view()["ledger"]["graph"]
+        assert len(graph["series"]) > 2
+        for point in filled(graph, [])["datasets"]["points"]:
+            assert point["piece"] == (point["number"] > at), (point["series"], point["number"])

@@ -21,6 +21,7 @@ OF_A_VISITOR = {"/studies"}
 BY_LINK = "/phone/{token}"
 ASKS_FOR_MORE = re.compile(
     r"\{(key|body|sheet|owner|place)\}|/straight\.jpg|/(stretch|tangent|straight-forms|working)$"
+    r"|/energies\.\{form\}$"
 )
 ENDLESS = "/api/studies/{study_id}/events"
 

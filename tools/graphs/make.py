@@ -73,6 +73,7 @@ def _main() -> dict[str, Any]:
         for near, far in (("low", "high"), ("left", "right"))
     ]
     colour = alt.Color("colour:N", **_AS_GIVEN)
+    unbroken = ["series:N", "piece:N"]  # no line across an impact
     sketch = alt.Chart(alt.NamedData(name="sketch")).mark_line(
         color=_SOFT, strokeWidth=4, opacity=0.3, clip=True
     )
@@ -82,10 +83,10 @@ def _main() -> dict[str, Any]:
     bands = data.transform_filter("bands && datum.band").mark_area(opacity=0.16, clip=True)
     layers = [
         area.encode(across, up, y2="base:Q"),
-        bands.encode(across, alt.Y("low:Q"), y2="high:Q", color=colour, detail="series:N"),
+        bands.encode(across, alt.Y("low:Q"), y2="high:Q", color=colour, detail=unbroken),
         *(_zero_line(axis) for axis in ("x", "y")),
         sketch.encode(across, up, order="place:Q"),
-        joined.encode(across, up, color=colour, detail="series:N", order="number:Q"),
+        joined.encode(across, up, color=colour, detail=unbroken, order="number:Q"),
         bars[0].encode(across, alt.Y("low:Q"), y2="high:Q", color=colour),
         bars[1].encode(alt.X("left:Q"), up, x2="right:Q", color=colour),
         *(

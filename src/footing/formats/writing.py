@@ -17,8 +17,13 @@ def separated(
     file: TextIO, headings: Sequence[Heading], rows: Iterable[Sequence[str]], separator: str
 ) -> None:
     """Write a table with units in its header, such as a spreadsheet opens or takes by pasting."""
+    lines(file, [[written(heading) for heading in headings]], separator)
+    lines(file, rows, separator)
+
+
+def lines(file: TextIO, rows: Iterable[Sequence[str]], separator: str) -> None:
+    """Write lines of cells, none of which a spreadsheet takes for a formula."""
     writer = csv.writer(file, delimiter=separator, lineterminator="\n")
-    writer.writerow([_as_text(written(heading)) for heading in headings])
     writer.writerows([_as_text(cell.replace("−", "-")) for cell in cells] for cells in rows)
 
 

@@ -327,7 +327,12 @@ class AcrossShape(TypedDict):
 
 
 class SeriesShape(TypedDict):
-    """One series of a graph. points : number, x, y, ± of x, ± of y; band : whether ± is an area"""
+    """One series of a graph.
+
+    points : number, x, y, ± of x, ± of y
+    hits : numbers of points before which something hits: no line leads to them
+    band : whether ± is an area
+    """
 
     key: str
     place: int
@@ -347,6 +352,7 @@ class SeriesShape(TypedDict):
     joined: str
     every: int
     points: list[list[float]]
+    hits: list[int]
     guest: bool
     band: bool
 

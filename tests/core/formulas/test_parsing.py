@@ -2,9 +2,10 @@ import time
 
 import pytest
 
+from footing.core.dimensions import NUMBER
 from footing.core.formulas.computing import Known, compute
 from footing.core.formulas.parsing import parse
-from footing.core.formulas.printing import equation, mathml, split_symbol
+from footing.core.formulas.printing import equation, mathml, numbered, split_symbol
 from footing.core.formulas.syntax import WrongFormula
 
 
@@ -112,3 +113,11 @@ def test_a_word_is_no_letter_with_something_below() -> None:
     assert split_symbol("frame") == ("frame", "")
     assert split_symbol("vx") == ("v", "x")
     assert split_symbol("v_end") == ("v", "end")
+    assert split_symbol("ΔE") == ("ΔE", "")
+    assert split_symbol("Δvx") == ("Δv", "x")
+
+
+def test_what_is_less_than_nothing_is_put_in_brackets() -> None:
+    put_in = numbered("F", parse("-W/s"), {"W": ("−0.5", NUMBER), "s": ("2", NUMBER)})
+    bracketed = "<mo>(</mo><mrow><mo>−</mo><mn>0.5</mn></mrow><mo>)</mo>"
+    assert bracketed in put_in

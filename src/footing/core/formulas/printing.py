@@ -14,6 +14,7 @@ from footing.core.formulas.syntax import Call, Formula, Name, Negative, Node, Nu
 _BINDS = {"+": 1, "-": 1, "*": 2, "/": 2, "^": 4}
 _NEGATIVE = 3
 _TIGHTEST = 9
+_CHANGE = "Δ"
 _WORD = 4  # letters of a symbol that is a word
 _SIGNS = {"*": "\N{DOT OPERATOR}", "-": "−", "<=": "≤", ">=": "≥", "!=": "≠"}
 _GREEK = {
@@ -85,8 +86,11 @@ def symbol_element(symbol: str) -> Element:
 def split_symbol(symbol: str) -> tuple[str, str]:
     """Letter and subscript of a symbol: ``vx`` and ``v_x`` are v with x below it.
 
-    A word, such as ``frame``, stands as it is.
+    A word, such as ``frame``, stands as it is; so does the Δ of a change before its letter.
     """
+    if symbol.startswith(_CHANGE) and len(symbol) > 1:
+        letter, below = split_symbol(symbol.removeprefix(_CHANGE))
+        return _CHANGE + letter, below
     head, _, below = symbol.partition("_")
     head = _GREEK.get(head, head)
     if not below and len(head) > 1 and symbol not in _GREEK and not _is_word(symbol):
@@ -124,7 +128,8 @@ def _row(node: Node) -> Element:
     if isinstance(node, Name):
         return symbol_element(node.symbol)
     if isinstance(node, Negative):
-        return _in_row(_operator("−"), _bracketed(node.of, below=_NEGATIVE))
+        twice = isinstance(node.of, Negative)
+        return _in_row(_operator("−"), _bracketed(node.of, below=_NEGATIVE + twice))
     if isinstance(node, Call):
         return _call(node)
     return _operation(node)

@@ -1,6 +1,6 @@
 """The account of energies of a footage: of each body that counts, and of all together."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -16,7 +16,7 @@ from footing.core.measured import LENGTHS, TIMES
 from footing.core.quantities import QUANTITIES
 from footing.core.reading import Variable
 from footing.store.rows import Body, EnergyLedger, Passage
-from footing.studies.model.columns import DataColumn, Owner
+from footing.studies.model.columns import DataColumn, DataTable, Owner
 from footing.studies.model.energies import (
     COLUMNS,
     KEY_OF,
@@ -162,6 +162,7 @@ class TogetherTable:
     """All bodies together as a table, for the graph: time, and the total."""
 
     account: Account
+    bodies: Sequence[DataTable]
     source: FootageSource
     unit: Unit
     look: int
@@ -183,8 +184,11 @@ class TogetherTable:
 
     @property
     def hit_before(self) -> IntArray:
-        """Derivatives were taken before."""
-        return np.empty(0, dtype=np.int64)
+        """The rows that come after an impact of a body that counts."""
+        frames = self.account.frames
+        hits = [table.numbers[table.hit_before] for table in self.bodies]
+        rows = np.unique(np.searchsorted(frames, np.concatenate(hits)))
+        return rows[rows < len(frames)]
 
     def asides_between(self, _x: str, _y: str) -> list[tuple[int, float, float]]:
         """Nothing is set aside."""

@@ -146,7 +146,7 @@ def energy_graph(account: EnergyAccount) -> GraphShape | None:
     against = account.row.against
     if len(tables) > 1 and against == "t":
         whole = account.together[EnergyKind.TOTAL]
-        tables.append(TogetherTable(whole, account.source, account.unit, 0))
+        tables.append(TogetherTable(whole, [*tables], account.source, account.unit, 0))
     ys = [KEY_OF[kind] for kind in kinds] + [f"c{key}" for key in account.row.columns]
     row = Graph(
         study_id=NEW,

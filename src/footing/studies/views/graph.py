@@ -206,6 +206,7 @@ def _series_view(
         "joined": own.get("joined", "points"),
         "every": every,
         "points": [list(row) for row in list(rows)[::every]],
+        "hits": table.numbers[table.hit_before].tolist(),
         "guest": guest,
         "band": False,
     }

@@ -61,13 +61,23 @@ def specified(
     graph = next((one for one in view["graphs"] if one["place"] == place), None)
     if graph is None:
         raise NotThere("The source has no such graph.")
+    check_size(width, scale)
+    return filled(graph, view["fits"], width=width, boxes=boxes or Boxes())
+
+
+def check_size(width: int, scale: float) -> None:
+    """Refuse a picture that would be too small or too large.
+
+    Raises
+    ------
+    Refused : with the width that it would have.
+    """
     if not (_SMALLEST <= width <= MOST_PIXELS and _SMALLEST <= width * scale <= MOST_PIXELS):
         raise Refused(
             f"A picture {width * scale:.6g} pixels wide cannot be; it can have {_SMALLEST} to "
             f"{MOST_PIXELS}.",
             field="width",
         )
-    return filled(graph, view["fits"], width=width, boxes=boxes or Boxes())
 
 
 def draw(spec: dict[str, Any], form: Form, scale: float) -> bytes:
@@ -139,6 +149,7 @@ def _rows(series: SeriesShape) -> list[dict[str, Any]]:
             **{"low": y - up, "high": y + up, "left": x - across, "right": x + across},
             **look,
             "series": series["place"],
+            "piece": sum(hit <= number for hit in series["hits"]),
         }
         for number, x, y, across, up in series["points"]
     ]

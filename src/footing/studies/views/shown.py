@@ -51,4 +51,5 @@ class Shown:
 EVERYTHING = Shown()
 NO_PARTS = Shown(())
 AT_FIRST = Shown(("lane:x", "lane:y"))  # what a page shows before it has said anything
+LEDGER = Shown(("ledger",))
 AT_LEDGER = Shown(("lane:x", "lane:y", "ledger"))

@@ -8,7 +8,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse, Response
 from starlette.background import BackgroundTask
 
-from footing.core.errors import Refused
+from footing.core.errors import NotThere, Refused
 from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.studies import class_rules
@@ -16,8 +16,8 @@ from footing.studies.model.keys import SourceKey, made_key
 from footing.studies.queries import fit_trial, straight_page, stretch, tables_out
 from footing.studies.queries.stretch import Plot
 from footing.studies.school.people import Person
-from footing.studies.views import graph_file
-from footing.studies.views.shown import NO_PARTS
+from footing.studies.views import graph_file, ledger_file
+from footing.studies.views.shown import LEDGER, NO_PARTS
 from footing.studies.views.view import study_view
 from footing.web.answers import StateResponse
 from footing.web.routing import DatabaseRoute
@@ -118,6 +118,42 @@ async def read_graph(
     workshop: Workshop = request.app.state.workshop
     picture = await workshop.make(graph_file.draw, spec, form, scale)
     return _file(f"{title}.{form}", picture, graph_file.MEDIA_TYPES[form])
+
+
+@router.get("/studies/{study_id}/ledger/energies.{form}")
+async def read_energies(
+    request: Request,
+    study: SeenStudy,
+    visitor: Visitor,
+    form: graph_file.Form,
+    source: str | None = None,
+    width: int = graph_file.WIDTH,
+    scale: Annotated[float, Query(allow_inf_nan=False)] = 2.0,
+) -> Response:
+    """The graph of the energies of a footage as SVG or PNG."""
+
+    def specified() -> dict[str, Any]:
+        graph_file.check_size(width, scale)
+        with connected():
+            view = study_view(study, visitor, source=source, shown=LEDGER)
+        graph = view["ledger"]["graph"] if view["ledger"] else None
+        if graph is None:
+            raise NotThere("There are no energies to be drawn.")
+        return graph_file.filled(graph, [], width=width)
+
+    spec = await run_in_threadpool(specified)
+    workshop: Workshop = request.app.state.workshop
+    picture = await workshop.make(graph_file.draw, spec, form, scale)
+    return _file(f"Energies.{form}", picture, graph_file.MEDIA_TYPES[form])
+
+
+@router.get("/studies/{study_id}/ledger/accounts.csv")
+def read_accounts(study: SeenStudy, visitor: Visitor, source: str | None = None) -> Response:
+    """What the ledgers of a footage show, as CSV."""
+    view = study_view(study, visitor, source=source, shown=LEDGER)
+    if view["ledger"] is None:
+        raise NotThere("There are no ledgers of this source.")
+    return _file("Ledgers.csv", ledger_file.as_csv(view["ledger"]), tables_out.MEDIA_TYPES["csv"])
 
 
 def _file(name: str, content: bytes, media_type: str) -> Response:

@@ -345,6 +345,6 @@ function rowsOf(series, moved) {
   return series.points.map(([number, x, y, across, error]) => {
     const there = moved.get(`${series.key}/${number}`);
     const [at, up] = there ?? [x, y];
-    return { number: cursorNumber(series, number), x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, size: series.size, joined: series.joined, band: series.band, ...look(series) };
+    return { number: cursorNumber(series, number), x: at, y: up, low: up - error, high: up + error, left: at - across, right: at + across, series: series.place, piece: series.hits.filter((hit) => hit <= number).length, size: series.size, joined: series.joined, band: series.band, ...look(series) };
   });
 }

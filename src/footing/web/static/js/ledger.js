@@ -13,6 +13,8 @@ export class Ledger {
       visible: () => this.bench.here.accounts,
     });
     bench.on("step", () => this.show());
+    bench.on("view", () => this.offerFiles());
+    this.offerFiles();
     bench.on("options", () => this.showOptions());
     document.addEventListener("click", (event) => this.click(event));
     this.show();
@@ -23,6 +25,14 @@ export class Ledger {
   /** The ledgers are computed while somebody looks at them. */
   show() {
     this.bench.show("ledger", this.bench.here.accounts ? ["ledger"] : []);
+  }
+
+  /** What can be taken out is of the source on the stage. */
+  offerFiles() {
+    const { view, asSeen } = this.bench;
+    for (const link of /** @type {NodeListOf<HTMLAnchorElement>} */ (this.element.querySelectorAll("[data-ledger-file]"))) {
+      link.href = `/api/studies/${view.id}/ledger/${link.dataset.ledgerFile}${asSeen}`;
+    }
   }
 
   showOptions() {

@@ -512,7 +512,7 @@ export interface AcrossShape {
   unit: string;
 }
 
-/** One series of a graph. points : number, x, y, ± of x, ± of y; band : whether ± is an area */
+/** One series of a graph. points : number, x, y, ± of x, ± of y hits : numbers of points before which something hits: no line leads to them band : whether ± is an area */
 export interface SeriesShape {
   key: string;
   place: number;
@@ -532,6 +532,7 @@ export interface SeriesShape {
   joined: string;
   every: number;
   points: number[][];
+  hits: number[];
   guest: boolean;
   band: boolean;
 }
