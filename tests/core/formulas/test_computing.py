@@ -120,6 +120,18 @@ def test_uncertainties_carry_through_what_sums_up_a_column() -> None:
     assert computed("mean(m*h)/m").uncertainties == pytest.approx(computed("mean(h)").uncertainties)
 
 
+def test_no_mean_and_no_difference_crosses_an_impact() -> None:
+    def sides(text: str) -> Computed:
+        return compute(parse(text), SCOPE, rows=3, breaks=np.array([0]))
+
+    mean = sides("mean(h)")
+    assert mean.values == pytest.approx([10, 30, 30])
+    assert mean.uncertainties == pytest.approx([0.1, 0.1 / np.sqrt(2), 0.1 / np.sqrt(2)])
+    assert sides("h - mean(h)").uncertainties == pytest.approx([0, *[0.1 / np.sqrt(2)] * 2])
+    assert sides("largest(h)").values == pytest.approx([40] * 3)
+    assert np.isnan(sides("diff(h)").values).tolist() == [True, True, False]
+
+
 def test_a_summary_of_rows_without_a_value_leaves_them_out() -> None:
     assert computed("mean(1/d)").values == pytest.approx([0.75] * 3)
     assert np.isnan(computed("mean(ln(0*d))").values).all()

@@ -17,7 +17,7 @@ from footing.core.dimensions import NUMBER, Unit
 from footing.core.formulas import slopes as slope
 from footing.core.formulas.checking import Checked, check
 from footing.core.formulas.functions import BY_TIME, FUNCTIONS
-from footing.core.formulas.rows import SUMMARIES, WEIGHTS, NotRising
+from footing.core.formulas.rows import SUMMARIES, UNBROKEN, WEIGHTS, NotRising
 from footing.core.formulas.slopes import Slopes
 from footing.core.formulas.syntax import (
     COMPARISONS,
@@ -309,16 +309,21 @@ class Walker:
         return np.asarray(places[(places >= 0) & (places < len(good) - 1)], dtype=np.int64)
 
     def _of_summary(self, node: Call, of: Term) -> Term:
-        """One value for all rows, from those that have one."""
+        """One value for all rows between impacts, from those that have one."""
         values = np.broadcast_to(np.asarray(of.values, dtype=float), (self.rows,))
-        good = np.flatnonzero(np.isfinite(values))
-        if not len(good):
-            return Term(np.nan)
-        summary = SUMMARIES[node.function](values[good])
-        weights = summary.spread(good, self.rows) if of.slopes else None
-        if weights is None:
-            return Term(summary.value)
-        return Term(summary.value, slope.through(weights, of.slopes, shared=self.shared))
+        breaks = self.breaks + 1 if node.function in UNBROKEN else self.breaks[:0]
+        result = np.full(self.rows, np.nan)
+        matrices = []
+        for rows in np.split(np.arange(self.rows), np.sort(breaks)):
+            good = rows[np.isfinite(values[rows])]
+            if len(good):
+                summary = SUMMARIES[node.function](values[good])
+                result[rows] = summary.value
+                matrices.append(summary.spread(good, self.rows, rows) if of.slopes else None)
+        weights = [matrix for matrix in matrices if matrix is not None]
+        if not weights or len(weights) < len(matrices):
+            return Term(result)
+        return Term(result, slope.through(sum(weights), of.slopes, shared=self.shared))
 
 
 def _sum(left: Term, right: Term, sign: float = 1.0) -> Term:

@@ -44,7 +44,7 @@ FUNCTIONS: dict[str, Function] = {
         Function("sum", "column", (1, 1), "running sum from the first row on"),
         Function("integral", "column", (1, 2), "running integral by time, or by a second column"),
         Function("diff", "column", (1, 1), "difference to the row before"),
-        Function("mean", "summary", (1, 1), "mean of all rows"),
+        Function("mean", "summary", (1, 1), "mean of all rows; each side of an impact has its own"),
         Function("smallest", "summary", (1, 1), "smallest of all rows"),
         Function("largest", "summary", (1, 1), "largest of all rows"),
         Function("first", "summary", (1, 1), "value in the first row"),

@@ -91,15 +91,15 @@ class Summary:
     which: IntArray
     shares: FloatArray
 
-    def spread(self, rows: IntArray, of: int) -> Any:
-        """The matrix ``(of, of)`` that puts it into every row, where the values are some of all
-        rows; None where it would be too large.
+    def spread(self, rows: IntArray, of: int, into: IntArray) -> Any:
+        """The matrix ``(of, of)`` that puts it into rows, where the values are some of all rows;
+        None where it would be too large.
         """
         if len(self.which) * of > _MOST_ENTRIES_CARRIED:
             return None
-        columns = np.tile(rows[self.which], of)
-        at = (np.repeat(np.arange(of), len(self.which)), columns)
-        return sparse.csr_array((np.tile(self.shares, of), at), shape=(of, of))
+        columns = np.tile(rows[self.which], len(into))
+        at = (np.repeat(into, len(self.which)), columns)
+        return sparse.csr_array((np.tile(self.shares, len(into)), at), shape=(of, of))
 
 
 def mean(values: FloatArray) -> Summary:
@@ -137,3 +137,4 @@ SUMMARIES: dict[str, Callable[[FloatArray], Summary]] = {
     "largest": _one_of(np.argmax),
     "first": _one_of(lambda _values: 0),
 }
+UNBROKEN = frozenset({"mean"})  # summaries that cross no impact: each side has its own
