@@ -439,3 +439,47 @@ def test_no_line_is_drawn_across_an_impact(collision: tuple[Tab, int, int, int])
         assert len(graph["series"]) > 2
         for point in filled(graph, [])["datasets"]["points"]:
             assert point["piece"] == (point["number"] > at), (point["series"], point["number"])
+
+
+@pytest.mark.parametrize(
+    ("mass", "said"),
+    [("0", "larger than 0"), ("-0.5", "larger than 0"), ("heavy", "number"), ("nan", "number")],
+)
+def test_a_mass_that_cannot_be_is_refused_and_the_old_one_stays(
+    collision: tuple[Tab, int, int, int], mass: str, said: str
+) -> None:
+    tab, left, _, _ = collision
+    before = momentum(tab)["rows"]
+    with pytest.raises(Refused, match=said) as refusal:
+        tab.does("weigh_body", body=left, mass=mass, mass_unit="kg")
+    assert refusal.value.field == "mass"
+    assert momentum(tab)["rows"] == before
+
+
+def test_momenta_need_metres(collision: tuple[Tab, int, int, int]) -> None:
+    tab, _, _, _ = collision
+    known = tab.view()["ground"]["known_lengths"][0]["id"]
+    tab.does("type_known_length", known_length=known, length="1", unit="sled")
+    shown = momentum(tab)
+    assert "here lengths are in sled" in shown["problem"]
+    assert (shown["step"], shown["said"]) == ("ground", "")
+    tab.does("remove_known_length", known_length=known)
+    shown = momentum(tab)
+    assert "not pixels" in shown["problem"]
+    assert (shown["step"], shown["said"]) == ("ground", "")
+    tab.does("undo")
+    tab.does("undo")
+    assert momentum(tab)["conserved"] == "yes"
+
+
+def test_g_of_the_place_is_that_of_the_energies(throw: tuple[Tab, int, int]) -> None:
+    tab, _, _ = throw
+
+    def highest() -> float:
+        (bar,) = (bar for bar in energy(tab)["bars"]["bars"] if bar["key"] == "ep")
+        return float(max(bar["values"]))
+
+    tab.does("set_gravity", latitude="90")
+    pole = highest()
+    tab.does("set_gravity", latitude="0")
+    assert pole / highest() == pytest.approx(9.8322 / 9.7803, rel=2e-5)
