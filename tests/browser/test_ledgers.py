@@ -171,7 +171,7 @@ def test_energies_of_a_throw_with_its_mass_in_grams(lob: Hands, clips: Path) -> 
     height = (truth["post"]["start"][1] - start[1]) / truth["pixels_per_metre"]
     whole = 0.120 * (np.hypot(*truth["velocity"]) ** 2 / 2 + 9.81 * height)
     assert number_of(total.locator("td").first.inner_text()) == pytest.approx(whole, rel=0.1)
-    expect(page.locator(".ledger-changes .wide b").first).to_contain_text("kept within")
+    expect(page.locator(".ledger-changes [scope=rowgroup]").first).to_contain_text("kept within")
     expect(page.locator(".ledger-energy canvas")).to_be_visible()
     expect(page.locator(".ledger-energy .legend")).to_contain_text("total energy")
     table = lob.looks_at_table()
@@ -270,6 +270,10 @@ def test_the_working_is_shown_and_copied_and_leads_to_its_frames(lob: Hands) -> 
     frame.click()
     lob.sees_frame(wanted)
     working.get_by_role("button", name="Close").click()
+    expect(working).to_be_hidden()
+    page.locator(".ledger-changes tr.total .as-number").first.click()
+    expect(working).to_be_visible()
+    page.keyboard.press("Escape")
     expect(working).to_be_hidden()
 
 

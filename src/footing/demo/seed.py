@@ -268,13 +268,15 @@ def _snow_tube(hand: Hand, settings: Settings) -> None:
     body = hand.does("add_body", footage=footage, name="tube")
     mass = f"{truth['mass']:g}"
     hand.does("change_body", body=body, name="tube", mass=mass, size="105", spot="white patch")
-    hand.marks(body, truth, range(first, last + 1, stride), np.random.default_rng(16))
-    starts = [begins, *ends[:2]]
+    hand.marks(body, truth, range(first, last + 1, stride), np.random.default_rng(26))
+    starts, legs = [begins, *ends[:2]], []
     names = [leg["name"] for leg in truth["legs"]]
     for name, start, end in zip(names, starts, [*ends[:2], last / rate], strict=True):
         frames = {"first": round(start * rate) + 1, "last": round(end * rate) - 1}
-        hand.does("add_passage", footage=footage, name=name, **frames)
-    hand.does("set_graph", footage=footage, x="t", ys=["vx"])
+        legs.append(hand.does("add_passage", footage=footage, name=name, **frames))
+    hand.does("set_graph", footage=footage, x="t", ys=["x"])
+    fit = hand.does("add_fit", body=body, x="t", y="x", curve="quadratic", passages=[legs[1]])
+    hand.does("add_finding", fit=fit, reading="acceleration", name="glide")
     hand.does("set_velocity_window", footage=footage, marks=5)
     hand.does("set_energies", footage=footage)
     hand.does(
@@ -297,13 +299,20 @@ def _ice_puck(hand: Hand, settings: Settings) -> None:
     hand.does("turn_axes", footage=footage, angle=slope, flip_x=False, flip_y=False)
     body = hand.does("add_body", footage=footage, name="puck")
     hand.does("change_body", body=body, name="puck", mass="160", mass_unit="g", spot="yellow dot")
-    hand.marks(body, truth, range(first, last + 1, stride), np.random.default_rng(17))
+    hand.marks(body, truth, range(first, last + 1, stride), np.random.default_rng(27))
     turns = round(truth["turns"] * 30)
-    hand.does("add_passage", footage=footage, name="up", first=first, last=turns)
-    hand.does("add_passage", footage=footage, name="down", first=turns, last=last)
     hand.does("set_graph", footage=footage, x="t", ys=["x"])
+    for name, begin, end in (("up", first, turns), ("down", turns, last)):
+        way = hand.does("add_passage", footage=footage, name=name, first=begin, last=end)
+        fit = hand.does("add_fit", body=body, x="t", y="x", curve="quadratic", passages=[way])
+        hand.does("add_finding", fit=fit, reading="acceleration", name=name)
     hand.does("set_velocity_window", footage=footage, marks=5)
     hand.does("set_energies", footage=footage)
+    hand.does(
+        "say_verdict",
+        footage=footage,
+        words="No: a little goes on the way up, a little on the way down. It goes into the ice.",
+    )
 
 
 def _kick_sled(hand: Hand) -> None:

@@ -91,8 +91,11 @@ def percent(amount: Amount) -> str:
 
 
 def change_said(change: Change, size: str) -> str:
-    """What became of an energy: ``lost 12 ± 3 %``; ``size`` is how much, in print."""
-    if change.relative is None:
+    """What became of an energy: ``lost 12 ± 3 %``; ``size`` is how much, in print.
+
+    A share says something up to all there was: beyond that the zero of height decides it.
+    """
+    if change.relative is None or abs(change.relative.value) > 1:
         gained = "gained" if change.change.value > 0 else "lost"
         return f"{gained} {size}" if change.is_seen else "0 within its uncertainty"
     share = Amount(abs(change.relative.value), change.relative.effects, change.relative.slow)

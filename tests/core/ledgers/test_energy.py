@@ -208,3 +208,16 @@ def test_what_is_missing_on_a_slope_is_the_friction() -> None:
     force = friction * mass * 9.81 * np.cos(slope)
     assert gone.force.value == pytest.approx(force, rel=1e-3)
     assert gone.power.value == pytest.approx(force * along[-1], rel=1e-6)
+
+
+def test_the_way_that_friction_acts_along_is_as_sure_as_it_says() -> None:
+    speed, scatter, times = np.array([0.1, 0.02]), 0.002, np.arange(60) / 30
+    inside = 0
+    for seed in range(_MANY):
+        noise = np.random.default_rng(seed).normal(scale=scatter, size=(60, 2))
+        motion = _motion(times, np.outer(times, speed) + noise, u=scatter)
+        way = path_between(motion, np.arange(60), "b1", Bearings(_G), 0, 59)
+        assert way is not None
+        off = way.value - times[-1] * float(np.hypot(*speed))
+        inside += abs(off) <= 1.96 * way.uncertainty
+    assert 0.9 <= inside / _MANY <= 0.99

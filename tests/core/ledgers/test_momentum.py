@@ -157,6 +157,39 @@ def test_kinds_of_collision(
     assert ledger.conserved is Conserved.YES
 
 
+def test_a_line_is_taken_where_nothing_bends_a_path() -> None:
+    still = made(np.random.default_rng(7))
+    orders = [
+        side.curve.order
+        for seed in range(40)
+        for body in _ledger(still, seed).bodies
+        for side in (body.before, body.after)
+        if side is not None and side.curve is not None
+    ]
+    assert len(orders) > 100
+    assert np.mean([order == 1 for order in orders]) > 0.95
+
+
+def test_restitution_is_along_the_line_of_centres_where_rims_rub() -> None:
+    """Two discs whose rims rub: what happens across the line of centres is no part of it."""
+    line = np.array([0.6, 0.8])  # from one centre to the other
+    across = np.array([-0.8, 0.6])
+    was = np.array([1.0, 0.0])
+    impulse = 0.9 * (was @ line) * line + 0.15 * across  # of equal masses of 1 kg: e = 0.8
+    one = _exact("one", 1.0, (1.0, 0.0), tuple(was - impulse))
+    other = _exact("other", 1.0, (0.0, 0.0), tuple(impulse))
+    shift = 0.3 * line
+    moved = [
+        replace(stretch, positions=stretch.positions + shift)
+        for stretch in (other.before, other.after)
+        if stretch is not None
+    ]
+    apart = replace(other, before=moved[0], after=moved[1])
+    happened = _happened(momentum_ledger([one, apart], _AT_ZERO, Common()))
+    assert happened.restitution is not None
+    assert happened.restitution.value == pytest.approx(0.8, abs=1e-6)
+
+
 def test_bodies_that_join_or_come_apart() -> None:
     one = replace(_exact("one", 1.0, (1.0, 0.0), (0.0, 0.0)), after=None)
     other = replace(_exact("other", 2.0, (-0.2, 0.0), (0.0, 0.0)), after=None)

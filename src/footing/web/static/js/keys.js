@@ -30,7 +30,7 @@ export class Keys {
     if (!this.help.hidden) this.toggleHelp();
     if (!byId("soundness").hidden) byId("soundness-button").click();
     byId("straight-forms").hidden = true;
-    for (const button of document.querySelectorAll("form:not([hidden]) > [data-cancel], .camera:not([hidden]) [data-close]")) {
+    for (const button of document.querySelectorAll("form:not([hidden]) > [data-cancel], .camera:not([hidden]) [data-close], .working:not([hidden]) [data-close-working]")) {
       /** @type {HTMLElement} */ (button).click();
     }
   }
