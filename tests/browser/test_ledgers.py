@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Locator, expect
 
 from footing.settings import Settings
@@ -83,7 +84,7 @@ def weighs(hands: Hands, body: str, mass: str, unit: str) -> None:
 
 
 def momenta(hands: Hands) -> Locator:
-    hands.page.locator('[data-ledger-tab="momentum"]').click()
+    hands.page.locator('button[data-ledger-tab="momentum"]').click()
     return hands.page.locator("section.momentum")
 
 
@@ -99,7 +100,7 @@ def test_from_marks_to_the_verdict_of_a_collision_in_two_dimensions(
     weighs(stones, "red stone", "19.1", "kg")
     weighs(stones, "yellow stone", "18.6", "kg")
     page = stones.page
-    page.locator('[data-ledger-tab="momentum"]').click()
+    page.locator('button[data-ledger-tab="momentum"]').click()
     expect(page.locator(".empty-ledger")).to_contain_text("something hits")
     page.get_by_role("button", name="Place an impact there").click()
     section = page.locator("section.momentum")
@@ -127,7 +128,7 @@ def test_an_impact_is_placed_moved_and_removed_and_everything_follows(stones: Ha
     weighs(stones, "red stone", "19.1", "kg")
     weighs(stones, "yellow stone", "18.6", "kg")
     page = stones.page
-    page.locator('[data-ledger-tab="momentum"]').click()
+    page.locator('button[data-ledger-tab="momentum"]').click()
     stones.steps_to(58)
     page.keyboard.press("i")
     notch = page.locator(".notch.impact")
@@ -225,7 +226,7 @@ def test_a_blank_ledger_is_filled_in_and_a_wrong_sign_is_seen(stones: Hands) -> 
     weighs(stones, "red stone", "19.1", "kg")
     weighs(stones, "yellow stone", "18.6", "kg")
     page = stones.page
-    page.locator('[data-ledger-tab="momentum"]').click()
+    page.locator('button[data-ledger-tab="momentum"]').click()
     stones.steps_to(58)
     page.keyboard.press("i")
     expect(page.locator("section.momentum")).to_be_visible()
@@ -285,3 +286,19 @@ def test_students_say_the_verdict_where_the_lab_leaves_it_to_them(lob: Hands) ->
     lob.is_saved()
     assert lob.state()["ledger"]["energy"]["words"] == "The total stays the same."
     expect(lob.page.locator('.rail a[data-step="ledger"] .state-text')).to_have_text("done")
+
+
+def test_axe_finds_no_violation_at_the_ledger(stones: Hands) -> None:
+    page = stones.page
+    for body, mass in (("red", "19.1"), ("yellow", "18.6")):
+        weighs(stones, body, mass, "kg")
+    page.locator("#card-impacts [data-edit]").first.click()
+    stones.is_saved()
+    for tab in ("energy", "momentum"):
+        page.locator(f'button[data-ledger-tab="{tab}"]').click()
+        results = Axe().run(page)
+        assert results.violations_count == 0, results.generate_report()
+    page.locator('section.momentum [data-working$="restitution"]').click()
+    expect(page.locator("#working math").first).to_be_visible()
+    results = Axe().run(page)
+    assert results.violations_count == 0, results.generate_report()
