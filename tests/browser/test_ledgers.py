@@ -133,6 +133,8 @@ def test_an_impact_is_placed_moved_and_removed_and_everything_follows(stones: Ha
     page.keyboard.press("i")
     notch = page.locator(".notch.impact")
     expect(notch).to_have_attribute("aria-valuenow", "58.5")
+    beside = stones.looks_at_table().get_by_text("just ")  # the table says which side it is
+    expect(beside).to_have_text(["just before", "just after"])
     before = momentum_of(stones, "total.after.x")
     x, y = stones.middle(notch.locator("rect"))
     there = stones.time_point(40, "lane")[0]

@@ -1,5 +1,8 @@
 """The working of what marks give: velocities, between two marks or at one, and energies."""
 
+from math import sqrt
+from typing import Literal
+
 import numpy as np
 
 from footing.core import findings
@@ -7,7 +10,7 @@ from footing.core.dimensions import Unit, read_unit
 from footing.core.errors import Refused
 from footing.core.ledgers.amounts import Account
 from footing.core.ledgers.energy import EnergyKind
-from footing.core.quantities import QUANTITIES, QuantityKey
+from footing.core.quantities import QUANTITIES, Quantity, QuantityKey
 from footing.store.rows import Body
 from footing.studies.model.energies import COLUMNS, gravity_of, inertia_given, mass_of, resolved
 from footing.studies.model.motions import BodyMotion
@@ -18,6 +21,21 @@ _METRE, _SECOND, _JOULE = read_unit("m"), read_unit("s"), read_unit("J")
 _KILOGRAM, _SPEED = read_unit("kg"), read_unit("m/s")
 _SQUARE = "Noise makes squares too large; what it adds was taken off."
 _MENTIONED = 0.05  # of the value, from which that is said
+_COMPONENTS: tuple[QuantityKey, ...] = ("vx", "vy", "ax", "ay", "mx", "my")
+_SIZES: dict[str, tuple[QuantityKey, QuantityKey, QuantityKey]] = {
+    "v": ("v", "vx", "vy"),
+    "a": ("a", "ax", "ay"),
+}
+
+
+def _of_marks(quantity: Quantity, *, at_end: bool) -> str:
+    """How a component follows from the marks around it."""
+    if quantity.since_start:
+        return "From the first mark, or the first one behind an impact, to this one."
+    what = "slope" if quantity.order == 1 else "second derivative"
+    if at_end:
+        return f"One-sided: the {what} of the parabola through these marks, at its end."
+    return f"The {what} of the parabola through these marks, at the middle one."
 
 
 class BodyWorking:
@@ -62,49 +80,53 @@ class BodyWorking:
         row = self._row(frame)
         if key in COLUMNS:
             return self.energy(row, COLUMNS[key].kind)
-        if key in ("vx", "vy"):
-            return self._velocity(row, "vx" if key == "vx" else "vy")
-        if key == "v":
-            return self._speed(row)
+        found = next((known for known in _COMPONENTS if known == key), None)
+        if found is not None:
+            return self._component(row, found)
+        if key in _SIZES:
+            return self._size(row, key)
         named = QUANTITIES[key].name if key in QUANTITIES else key
         raise Refused(f"There is no working of {named} yet.", field="of")
 
-    def _velocity(self, row: int, key: QuantityKey) -> Working:
+    def _component(self, row: int, key: QuantityKey) -> Working:
+        """A component of a velocity or an acceleration: linear in the coordinates of marks."""
+        quantity = QUANTITIES[key]
         column = self.motion.column(key)
         place = self._place_in(column.index, row)
-        name = key[1]
         line, members = self._slope(row, place, key)
         text = findings.measured(
             float(column.values[place]), float(column.uncertainties[place]), str(self._unit(key))
         )
-        said = (
-            "One-sided: the parabola through these marks, at its end."
-            if column.at_end[place]
-            else "The slope of the parabola through these marks, at the middle one."
-        )
         return Working(
-            f"Velocity {name} of {self.row.name} in frame {self._frame(row)}",
-            [Line(said=said), Line(f"v_{name}", line[0], line[1], text)],
+            f"{quantity.name.capitalize()} of {self.row.name} in frame {self._frame(row)}",
+            [
+                Line(said=_of_marks(quantity, at_end=bool(column.at_end[place]))),
+                Line(f"{quantity.symbol}_{quantity.component}", line[0], line[1], text),
+            ],
             [self._place(member) for member in members],
         )
 
     def _slope(
         self, row: int, place: int, key: QuantityKey
     ) -> tuple[tuple[str, dict[str, Put]], list[int]]:
-        """The formula of a velocity with its numbers, and the marks in it."""
-        name = key[1]
-        weights = self.motion.weights(key)["x" if name == "x" else "y"][[place]].tocoo()
-        members = [int(member) for member in weights.col]
+        """The formula of a derivative with its numbers, and the marks in it."""
+        quantity = QUANTITIES[key]
+        name: Literal["x", "y"] = "x" if quantity.component == "x" else "y"
+        weights = self.motion.weights(key)[name][[place]].tocoo()
+        by = {
+            int(member): float(weight)
+            for member, weight in sorted(zip(weights.col, weights.data, strict=True))
+        }
+        members = [*by]
         values = self.motion.positions[:, 0 if name == "x" else 1]
-        by = dict(zip(members, (float(one) for one in weights.data), strict=True))
         times = self.motion.times
         first, last = members[0], members[-1]
         ends = 1 / (times[last] - times[first])
-        is_central = all(
+        is_of_ends = all(
             abs(by[member] - {first: -ends, last: ends}.get(member, 0.0)) < 1e-9 * ends
             for member in members
         )
-        if is_central and first < row < last:
+        if is_of_ends and (quantity.since_start or first < row < last):
             puts = {
                 f"{name}_2": self._length(values[last]),
                 f"{name}_1": self._length(values[first]),
@@ -114,33 +136,31 @@ class BodyWorking:
         terms = [f"w_{k}*{name}_{k}" for k in range(1, len(members) + 1)]
         puts = {}
         for k, member in enumerate(members, start=1):
-            puts[f"w_{k}"] = Put(by[member], unit=(_SECOND**-1))
+            puts[f"w_{k}"] = Put(by[member], unit=_SECOND ** -max(quantity.order, 1))
             puts[f"{name}_{k}"] = self._length(values[member])
         return (" + ".join(terms), puts), members
 
-    def _speed(self, row: int) -> Working:
+    def _size(self, row: int, key: str) -> Working:
+        """The size of a velocity or an acceleration, from its components."""
+        size, *components = _SIZES[key]
         parts = {}
-        for key in ("vx", "vy"):
-            column = self.motion.column("vx" if key == "vx" else "vy")
+        for component in components:
+            column = self.motion.column(component)
             place = self._place_in(column.index, row)
             u = float(column.uncertainties[place])
-            parts[f"v_{key[1]}"] = Put(float(column.values[place]), u, self._unit("v"))
-        column = self.motion.column("v")
+            name = f"{key}_{QUANTITIES[component].component}"
+            parts[name] = Put(float(column.values[place]), u, self._unit(key))
+        column = self.motion.column(size)
         place = self._place_in(column.index, row)
         value, u = float(column.values[place]), float(column.uncertainties[place])
-        lines = [
-            Line(
-                "v",
-                "sqrt(v_x^2 + v_y^2)",
-                parts,
-                findings.measured(value, u, str(self._unit("v"))),
-            )
-        ]
-        plain = float(np.hypot(parts["v_x"].value, parts["v_y"].value))
+        formula = f"sqrt({key}_x^2 + {key}_y^2)"
+        lines = [Line(key, formula, parts, findings.measured(value, u, str(self._unit(key))))]
+        plain = sqrt(sum(part.value**2 for part in parts.values()))
         if plain - value > _MENTIONED * plain:
             lines.append(Line(said=_SQUARE))
+        name = QUANTITIES[size].name.capitalize()
         return Working(
-            f"Speed of {self.row.name} in frame {self._frame(row)}", lines, [self._place(row)]
+            f"{name} of {self.row.name} in frame {self._frame(row)}", lines, [self._place(row)]
         )
 
     def energy(self, row: int, kind: EnergyKind) -> Working:
@@ -237,7 +257,7 @@ class BodyWorking:
         found = np.flatnonzero(index == row)
         if len(found) == 0:
             raise Refused(
-                f"There is no velocity in frame {self._frame(row)}; it needs neighbours.",
+                f"There is no such number in frame {self._frame(row)}; it needs neighbours.",
                 field="of",
             )
         return int(found[0])

@@ -2,7 +2,9 @@
 
 import { part, sure } from "./parts.js";
 
-const WORKED = ["vx", "vy", "v", "ek", "ep", "es", "er", "e"]; // columns whose working can be shown
+const WORKED = ["vx", "vy", "v", "ax", "ay", "a", "mx", "my", "ek", "ep", "es", "er", "e"]; // columns whose working can be shown
+
+/** @typedef {{when: "before" | "after", name: string}} Beside */
 const HEAD = 40; // height of the header, which stays in place
 const AHEAD = "200px"; // by which the table is fetched before it comes into view
 
@@ -81,11 +83,15 @@ export class Table {
     rows.forEach((cells, place) => {
       const line = present.rows[place] ?? newLine(present);
       this.fill(line, this.bench.isPicture ? place + 1 : body.counting[place], body.counting[place]);
-      line.classList.toggle("after-impact", this.side(body, place).startsWith("one-sided: just after"));
+      const beside = this.beside(body, place);
+      line.classList.toggle("after-impact", beside?.when === "after");
+      const word = sure(line.cells[0].lastElementChild);
+      const side = beside ? `just ${beside.when}` : "";
+      if (word.textContent !== side) word.textContent = side;
       while (line.cells.length > shown.length + 1) line.deleteCell(-1);
       shown.forEach((column, n) => {
         const cell = line.cells[n + 1] ?? line.insertCell();
-        fillCell(cell, cells[column], ends[column].includes(place) ? this.side(body, place) : "", Boolean(columns[column].highlighted));
+        fillCell(cell, cells[column], ends[column].includes(place) ? sideOf(beside) : "", Boolean(columns[column].highlighted));
         if (cell.dataset.key !== columns[column].key) cell.dataset.key = columns[column].key;
       });
     });
@@ -93,16 +99,16 @@ export class Table {
   }
 
   /**
-   * At which end of its marks a value stands: one-sided beside an impact, or where the marks end.
-   * @param {import("./known.js").Body} body @param {number} place
+   * The impact that a mark stands just before or just after.
+   * @param {import("./known.js").Body} body @param {number} place @returns {Beside | undefined}
    */
-  side(body, place) {
+  beside(body, place) {
     const impacts = this.bench.view.impacts.filter((one) => one.body === null || one.body === body.id);
     const [before, here, after] = [body.counting[place - 1], body.counting[place], body.counting[place + 1]];
     const between = (/** @type {number | undefined} */ from, /** @type {number | undefined} */ to) => impacts.find((one) => from !== undefined && to !== undefined && from < one.at && one.at < to);
-    if (between(here, after)) return `one-sided: just before the ${between(here, after)?.name}`;
-    if (between(before, here)) return `one-sided: just after the ${between(before, here)?.name}`;
-    return "taken at the end of the marks, less certain";
+    const [next, last] = [between(here, after), between(before, here)];
+    if (next) return { when: "before", name: next.name };
+    if (last) return { when: "after", name: last.name };
   }
 
   /**
@@ -187,9 +193,17 @@ function newLine(body) {
   const line = body.insertRow();
   const first = document.createElement("th");
   first.scope = "row";
-  first.append(document.createElement("button"));
+  first.append(document.createElement("button"), document.createElement("small"));
   line.append(first);
   return line;
+}
+
+/**
+ * At which end of its marks a value stands: one-sided beside an impact, or where the marks end.
+ * @param {Beside | undefined} beside
+ */
+function sideOf(beside) {
+  return beside ? `one-sided: just ${beside.when} the ${beside.name}` : "taken at the end of the marks, less certain";
 }
 
 /** @param {HTMLTableCellElement} cell @param {string} text @param {string} side where it was taken, if at an end @param {boolean} highlighted */
