@@ -145,9 +145,11 @@ def test_a_full_disk_is_said_before_anything_is_sent(
     site: Browserless, heron: Sender, settings: Settings, tmp_path: Path
 ) -> None:
     free = shutil.disk_usage(tmp_path).free // 2**20
-    full = settings.model_copy(update={"disk_reserve_megabytes": free})
+    # so much that what others write and remove meanwhile does not matter
+    limits = {"disk_reserve_megabytes": free - free // 8, "upload_megabytes": free}
+    full = settings.model_copy(update=limits)
     site.client.app.state.settings = full  # type: ignore[attr-defined]
-    answer = heron.announces("clip.mp4", 5 * 2**20)
+    answer = heron.announces("clip.mp4", free // 4 * 2**20)
     assert answer.status_code == 422
     assert "nearly full" in answer.json()["error"]
     assert kept_files(settings) == []
@@ -158,9 +160,12 @@ def test_files_announced_together_leave_each_other_room(
 ) -> None:
     """Each alone would fit above the reserve; all four would not."""
     free = shutil.disk_usage(settings.data.parent).free
-    size = 400 * 2**20
-    reserve = (free - 3 * size) // 2**20
-    tight = settings.model_copy(update={"disk_reserve_megabytes": reserve})
+    size = free // 8  # so much that what others write meanwhile does not matter
+    limits = {
+        "disk_reserve_megabytes": (free - 3 * size) // 2**20,
+        "upload_megabytes": size // 2**20 + 1,
+    }
+    tight = settings.model_copy(update=limits)
     with TestClient(create_app(tight)) as client:
         heron = Sender(Browserless(client), world.heron, f"/api/studies/{world.study.id}")
         answers = [heron.announces(f"{n}.mp4", size) for n in range(4)]
