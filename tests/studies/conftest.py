@@ -1,12 +1,14 @@
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from footing.settings import Settings
 from footing.studies.films import uploads
 from tests.conftest import World
 from tests.films import numbered_film
+from tests.studies.motions import ENDS, thrown
 from tests.studies.steps import Tab
 
 
@@ -114,3 +116,42 @@ def typed_sheet(tab: Tab) -> tuple[int, int, int, int]:
     computed = tab.makes("add_column", sheet=sheet, name="square", symbol="w", formula="v^2")
     tab.does("set_row_aside", sheet=sheet, row=5, aside=True, reason="hit the hay")
     return sheet, v, d, computed
+
+
+@pytest.fixture
+def throw(tab: Tab, footage: int) -> tuple[Tab, int, int]:
+    """A tab with a thrown body of 120 g, marked in 15 frames; and its footage."""
+    length = tab.makes("add_known_length", footage=footage, frame=0, **ENDS)
+    tab.does("type_known_length", known_length=length, length="1.00", unit="m")
+    tab.does("set_zero", footage=footage, x=20, y=160)
+    body = tab.makes("add_body", footage=footage, name="ball")
+    marks = [[n, *thrown(n)] for n in range(15)]
+    tab.does("place_marks", body=body, marks=marks)
+    tab.does("weigh_body", body=body, mass="120", mass_unit="g")
+    return tab, body, footage
+
+
+@pytest.fixture
+def collision(tab: Tab, footage: int) -> tuple[Tab, int, int, int]:
+    """Two bodies that meet between frames 14 and 15: 0.5 kg at 1 m/s and 0.3 kg at rest."""
+    rng = np.random.default_rng(3)
+    length = tab.makes("add_known_length", footage=footage, frame=0, **ENDS)
+    tab.does("type_known_length", known_length=length, length="1.00", unit="m")
+    tab.does("set_zero", footage=footage, x=0, y=100)
+    made = []
+    for name, mass, start, before, after in (
+        ("left", "0.500", 40.0, 4.0, (1.75, 1.0)),
+        ("right", "0.300", 110.0, 0.0, (3.75, -1.0 * 5 / 3)),
+    ):
+        body = tab.makes("add_body", footage=footage, name=name)
+        marks = []
+        for n in range(30):
+            hit = max(n - 14.5, 0.0)
+            x = start + before * min(n, 14.5) + after[0] * hit
+            dx, dy = rng.normal(scale=0.05, size=2)
+            marks.append([n, x + dx, 100 - after[1] * hit + dy])
+        tab.does("place_marks", body=body, marks=marks)
+        tab.does("weigh_body", body=body, mass=mass, mass_unit="kg")
+        made.append(body)
+    impact = tab.makes("add_impact", footage=footage, at=14.5)
+    return tab, made[0], made[1], impact

@@ -1,14 +1,11 @@
-"""Ledgers of a study: energies, momenta, their words, blanks and working."""
+"""Ledgers of a study: energies, momenta, their words and blanks."""
 
-import re
 from typing import Any
 
 import numpy as np
 import pytest
 
-from footing.core.errors import NotThere, Refused
-from footing.core.formulas.computing import compute
-from footing.core.formulas.parsing import parse
+from footing.core.errors import Refused
 from footing.store.tables import Lab
 from footing.store.tables import Study as StudyTable
 from footing.studies.class_rules import Rules, change_rules
@@ -16,61 +13,8 @@ from footing.studies.queries.working import working
 from footing.studies.views.graph_file import filled
 from footing.studies.views.ledger_file import as_csv
 from tests.conftest import World
-from tests.studies.conftest import Measured
+from tests.studies.motions import ENDS, METRE, RATE, thrown, value
 from tests.studies.steps import Tab
-
-RATE, METRE = 25, 100.0  # frames/s, px/m
-ENDS = {"start_x": 10, "start_y": 10, "end_x": 110, "end_y": 10}
-
-
-def thrown(n: float) -> tuple[float, float]:
-    """A body that flies: 1.2 m/s to the right, up with 3.0 m/s, g = 9.80665 m/s²."""
-    t = n / RATE
-    return 20 + METRE * 1.2 * t, 160 - METRE * (3.0 * t - 9.80665 * t * t / 2)
-
-
-@pytest.fixture
-def throw(tab: Tab, footage: int) -> tuple[Tab, int, int]:
-    """A tab with a thrown body of 120 g, marked in 15 frames; and its footage."""
-    length = tab.makes("add_known_length", footage=footage, frame=0, **ENDS)
-    tab.does("type_known_length", known_length=length, length="1.00", unit="m")
-    tab.does("set_zero", footage=footage, x=20, y=160)
-    body = tab.makes("add_body", footage=footage, name="ball")
-    marks = [[n, *thrown(n)] for n in range(15)]
-    tab.does("place_marks", body=body, marks=marks)
-    tab.does("weigh_body", body=body, mass="120", mass_unit="g")
-    return tab, body, footage
-
-
-@pytest.fixture
-def collision(tab: Tab, footage: int) -> tuple[Tab, int, int, int]:
-    """Two bodies that meet between frames 14 and 15: 0.5 kg at 1 m/s and 0.3 kg at rest."""
-    rng = np.random.default_rng(3)
-    length = tab.makes("add_known_length", footage=footage, frame=0, **ENDS)
-    tab.does("type_known_length", known_length=length, length="1.00", unit="m")
-    tab.does("set_zero", footage=footage, x=0, y=100)
-    made = []
-    for name, mass, start, before, after in (
-        ("left", "0.500", 40.0, 4.0, (1.75, 1.0)),
-        ("right", "0.300", 110.0, 0.0, (3.75, -1.0 * 5 / 3)),
-    ):
-        body = tab.makes("add_body", footage=footage, name=name)
-        marks = []
-        for n in range(30):
-            hit = max(n - 14.5, 0.0)
-            x = start + before * min(n, 14.5) + after[0] * hit
-            dx, dy = rng.normal(scale=0.05, size=2)
-            marks.append([n, x + dx, 100 - after[1] * hit + dy])
-        tab.does("place_marks", body=body, marks=marks)
-        tab.does("weigh_body", body=body, mass=mass, mass_unit="kg")
-        made.append(body)
-    impact = tab.makes("add_impact", footage=footage, at=14.5)
-    return tab, made[0], made[1], impact
-
-
-def value(text: str) -> float:
-    """The number that a printed one begins with."""
-    return float(text.split(" ")[0].replace("−", "-"))
 
 
 def energy(tab: Tab) -> dict[str, Any]:
@@ -345,6 +289,23 @@ def test_a_blank_ledger_checks_value_sign_and_unit(
     assert momentum(tab)["cells"]["total.change.x"]["right"] is None
 
 
+def test_a_blank_ledger_tells_no_answer(collision: tuple[Tab, int, int, int]) -> None:
+    tab, left, _, impact = collision
+    tab.does("set_momenta", impact=impact, blank=True)
+    shown = momentum(tab)
+    assert [(row["before"], row["after"], row["impulse_x"]) for row in shown["rows"]] == [
+        (None, None, "")
+    ] * 2
+    assert (shown["total_before"], shown["change_x"], shown["percent"]) == (None, "", "")
+    assert (shown["said"], shown["restitution"], shown["kept"]) == ("", "", "")
+    assert shown["arrows"] == []
+    assert "restitution" not in as_csv(tab.view()["ledger"]).decode()
+    with pytest.raises(Refused, match="to be filled in"):
+        working(tab.study, tab.person, f"momentum/{impact}/b{left}.before.x")
+    tab.does("set_momenta", impact=impact, blank=False)
+    assert momentum(tab)["rows"][0]["before"] is not None
+
+
 def test_verdicts_can_be_left_to_the_students(
     collision: tuple[Tab, int, int, int], world: World
 ) -> None:
@@ -359,63 +320,6 @@ def test_verdicts_can_be_left_to_the_students(
     tab.does("say_verdict", impact=impact, words="It stayed the same.")
     assert momentum(tab)["words"] == "It stayed the same."
     assert tab.view()["steps"]["ledger"] == "done"
-
-
-def test_workings(collision: tuple[Tab, int, int, int]) -> None:
-    tab, left, _, impact = collision
-
-    def text(of: str) -> str:
-        return working(tab.study, tab.person, of)["text"]
-
-    product = text(f"momentum/{impact}/b{left}.before.x")
-    assert "px = m · vx = 0.5000 kg · " in product
-    assert "a line through 15 marks before it" in product
-    assert "Δp = px2 − px1 = " in text(f"momentum/{impact}/total.change.x")
-    assert "e = (u2 − u1)/(v1 − v2) = " in text(f"momentum/{impact}/restitution")
-    assert "r = Ek2/Ek1" in text(f"momentum/{impact}/kept")
-    assert "Ek = m · (vx² + vy²)/2 = 0.5000 kg · ((" in text(f"cell/{left}/5/ek")
-    between = working(tab.study, tab.person, f"between/{left}/2/8")
-    assert "vx = (x2 − x1)/(t2 − t1)" in between["text"]
-    assert [place["frame"] for place in between["places"]] == [2, 8]
-    assert between["mathml"].count("<math>") == 2
-    assert "One-sided" in text(f"cell/{left}/14/vx")
-    assert "One-sided: the second derivative" in text(f"cell/{left}/14/ax")
-    assert "a = √(ax² + ay²)" in text(f"cell/{left}/5/a").replace("sqrt", "√")
-    since = working(tab.study, tab.person, f"cell/{left}/5/mx")
-    assert "v̄x = (x2 − x1)/(t2 − t1) = " in since["text"]
-    assert [place["frame"] for place in since["places"]] == [0, 5]
-    since = working(tab.study, tab.person, f"cell/{left}/20/mx")
-    assert [place["frame"] for place in since["places"]] == [15, 20]  # the impact begins it anew
-    with pytest.raises(NotThere):
-        text("weather/3")
-    with pytest.raises(Refused):
-        text(f"cell/{left}/99/vx")
-
-
-@pytest.mark.parametrize("key", ["vx", "vy", "ax", "ay"])
-@pytest.mark.parametrize("frame", [0, 6, 14])
-def test_what_is_put_into_a_working_gives_its_result(
-    throw: tuple[Tab, int, int], frame: int, key: str
-) -> None:
-    """Worked out by hand from what is printed: as the table has it."""
-    tab, body, _ = throw
-    shown = working(tab.study, tab.person, f"cell/{body}/{frame}/{key}")
-    _, _, with_numbers, result = shown["text"].splitlines()[-1].split(" = ")
-    bare = re.sub(r" (1/s²|1/s|m|s)(?![\w/])", "", with_numbers)
-    typed = bare.replace("−", "-").replace(" · ", "*")
-    by_hand = float(compute(parse(typed), {}, rows=1).values[0])
-    assert by_hand == pytest.approx(value(result), rel=0.02, abs=0.05)
-
-
-def test_working_of_a_finding_and_its_percent_error(measured: Measured) -> None:
-    tab = measured.tab
-    tab.does("change_finding", finding=measured.finding, name="g", as_size=True, accepted="1.30")
-    found = working(tab.study, tab.person, f"finding/{measured.finding}")
-    assert "ay = 2 · a = 2 · (" in found["text"]
-    assert "the size" in found["text"]
-    error = working(tab.study, tab.person, f"error/{measured.finding}")["text"]
-    assert "e = (x − x0)/|x0| = " in error
-    assert error.endswith(" %")
 
 
 def test_energies_over_a_passage_and_what_is_missing(tab: Tab, footage: int) -> None:

@@ -136,10 +136,8 @@ class EnergyAccount:
         top = high.frames[int(np.argmax(high.values))]
         proposed = {"start": frames[0], "top": top, "finish": frames[-1]}
         chosen = {"start": self.row.start, "top": self.row.top, "finish": self.row.finish}
-        return {
-            name: int(frame if chosen[name] is None else chosen[name] or 0)
-            for name, frame in proposed.items()
-        }
+        picked = {name: frame for name, frame in chosen.items() if frame is not None}
+        return {name: int(frame) for name, frame in (proposed | picked).items()}
 
 
 def together(each: list[Accounts]) -> Accounts:

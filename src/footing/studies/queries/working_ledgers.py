@@ -8,9 +8,9 @@ from footing.core.errors import Refused
 from footing.core.ledgers.amounts import Amount
 from footing.core.ledgers.energy import EnergyKind
 from footing.core.ledgers.momentum import BodyMomentum, MomentumLedger, Side, TotalMomentum
-from footing.studies.model.energies import COLUMNS, KEY_OF
+from footing.studies.model.energies import COLUMNS, KEY_OF, mass_of
 from footing.studies.model.energy_ledger import EnergyAccount, OverPassage
-from footing.studies.model.momenta import MomentumAccount
+from footing.studies.model.momenta import MomentumAccount, bodies_by_key
 from footing.studies.queries.working_lines import Line, Place, Put, Working
 
 _KILOGRAM, _SPEED = read_unit("kg"), read_unit("m/s")
@@ -33,22 +33,24 @@ def of_energy(account: EnergyAccount, passage: int, what: str) -> Working:
     symbol = COLUMNS[KEY_OF[kind]].symbol + "_"
     lines = []
     if kind == EnergyKind.TOTAL:
-        for at, amounts in (("start", "start"), ("end", "end")):
-            parts = {
-                f"E_{COLUMNS[KEY_OF[one]].subscript}": getattr(each, amounts)
-                for one, each in over.changes.items()
-                if one != EnergyKind.TOTAL
-            }
-            whole = getattr(change, amounts)
-            puts = {part: _put(amount, unit) for part, amount in parts.items()}
+        parts = {
+            f"E_{COLUMNS[KEY_OF[one]].subscript}": each
+            for one, each in over.changes.items()
+            if one != EnergyKind.TOTAL
+        }
+        for at, whole, amounts in (
+            ("start", change.start, {part: each.start for part, each in parts.items()}),
+            ("end", change.end, {part: each.end for part, each in parts.items()}),
+        ):
+            puts = {part: _put(amount, unit) for part, amount in amounts.items()}
             lines.append(
-                Line(f"E_{at}", " + ".join(parts), puts, _said(whole, unit), said=f"At the {at}:")
+                Line(f"E_{at}", " + ".join(puts), puts, _said(whole, unit), said=f"At the {at}:")
             )
     puts = {f"{symbol}2": _put(change.end, unit), f"{symbol}1": _put(change.start, unit)}
     lines.append(Line("ΔE", f"{symbol}2 - {symbol}1", puts, _said(change.change, unit)))
     if kind == EnergyKind.TOTAL and change.relative is not None:
         shares = {"ΔE": _put(change.change, unit), "E_1": _put(change.start, unit)}
-        share = Amount(change.relative.value, change.relative.effects, change.relative.slow)
+        share = change.relative
         text = findings.measured(100 * share.value, 100 * share.uncertainty, "%")
         lines.append(Line("r", "ΔE/E_1", shares, text))
     title = f"Change of the {COLUMNS[KEY_OF[kind]].name} over “{name}”"
@@ -76,8 +78,10 @@ def _missing(account: EnergyAccount, over: OverPassage, what: str) -> list[Line]
 
 
 def of_momentum(account: MomentumAccount, cell: str, unit: Unit) -> Working:
-    """A cell of the account around an impact."""
+    """A cell of the account around an impact, unless it is to be filled in."""
     made = account.made
+    if account.row.blank:
+        raise Refused("This account is to be filled in; its numbers are not told.", field="of")
     if made is None:
         raise Refused("There are no momenta around this impact.", field="of")
     if cell in ("restitution", "kept"):
@@ -106,7 +110,7 @@ def of_momentum(account: MomentumAccount, cell: str, unit: Unit) -> Working:
         raise Refused(f"{body.name} is not seen {side} the impact.", field="of")
     return Working(
         f"Momentum {axis} of {body.name} {side} the impact",
-        [Line(said=_by(of, side)), _product(body, of, k, unit)],
+        [Line(said=_by(of, side)), _product(account, body, of, k, unit)],
         _around(account),
     )
 
@@ -118,25 +122,16 @@ def _by(of: Side, side: str) -> str:
     return f"The velocity is that of {how} through {of.marks} marks {side} it."
 
 
-def _product(body: BodyMomentum, of: Side, k: int, unit: Unit) -> Line:
+def _product(account: MomentumAccount, body: BodyMomentum, of: Side, k: int, unit: Unit) -> Line:
     axis = "xy"[k]
     velocity = of.velocity[k]
+    mass = mass_of(bodies_by_key(account)[body.key])
+    assert mass is not None
     puts = {
-        "m": Put(body.mass, _mass_uncertainty(body, of, k), _KILOGRAM, guard=0),
+        "m": Put(mass.value, mass.uncertainty, _KILOGRAM, guard=0),
         f"v_{axis}": Put(velocity.value, velocity.uncertainty, _SPEED),
     }
     return Line(f"p_{axis}", f"m*v_{axis}", puts, _said(of.momentum[k], unit))
-
-
-def _mass_uncertainty(body: BodyMomentum, of: Side, k: int) -> float:
-    """That of the mass, as it stands in the momentum."""
-    size = sum(
-        abs(effect)
-        for source, effect in of.momentum[k].effects.shared.items()
-        if source.name == "mass"
-    )
-    velocity = abs(of.velocity[k].value)
-    return size / velocity if velocity else 0.0 * body.mass
 
 
 def _total(

@@ -12,7 +12,14 @@ from footing.core.ledgers.amounts import Account
 from footing.core.ledgers.energy import EnergyKind
 from footing.core.quantities import QUANTITIES, Quantity, QuantityKey
 from footing.store.rows import Body
-from footing.studies.model.energies import COLUMNS, gravity_of, inertia_given, mass_of, resolved
+from footing.studies.model.energies import (
+    COLUMNS,
+    KEY_OF,
+    gravity_of,
+    inertia_given,
+    mass_of,
+    resolved,
+)
 from footing.studies.model.motions import BodyMotion
 from footing.studies.model.sources import FootageSource
 from footing.studies.queries.working_lines import Line, Place, Put, Working
@@ -145,14 +152,9 @@ class BodyWorking:
         size, *components = _SIZES[key]
         parts = {}
         for component in components:
-            column = self.motion.column(component)
-            place = self._place_in(column.index, row)
-            u = float(column.uncertainties[place])
             name = f"{key}_{QUANTITIES[component].component}"
-            parts[name] = Put(float(column.values[place]), u, self._unit(key))
-        column = self.motion.column(size)
-        place = self._place_in(column.index, row)
-        value, u = float(column.values[place]), float(column.uncertainties[place])
+            parts[name] = Put(*self._value(row, component), self._unit(key))
+        value, u = self._value(row, size)
         formula = f"sqrt({key}_x^2 + {key}_y^2)"
         lines = [Line(key, formula, parts, findings.measured(value, u, str(self._unit(key))))]
         plain = sqrt(sum(part.value**2 for part in parts.values()))
@@ -197,15 +199,10 @@ class BodyWorking:
         assert mass is not None
         m = Put(mass.value, mass.uncertainty, _KILOGRAM, guard=0)
         if kind == EnergyKind.KINETIC:
-            puts = {"m": m}
-            square = 0.0
-            for key in ("vx", "vy"):
-                column = self.motion.column("vx" if key == "vx" else "vy")
-                place = self._place_in(column.index, row)
-                v, u = float(column.values[place]), float(column.uncertainties[place])
-                puts[f"v_{key[1]}"] = Put(v * metre, u * metre, _SPEED)
-                square += (v * metre) ** 2
-            return "E_k", "m*(v_x^2 + v_y^2)/2", puts, mass.value * square / 2
+            velocity = [self._value(row, "vx"), self._value(row, "vy")]
+            v_x, v_y = (Put(v * metre, u * metre, _SPEED) for v, u in velocity)
+            plain = mass.value * (v_x.value**2 + v_y.value**2) / 2
+            return "E_k", "m*(v_x^2 + v_y^2)/2", {"m": m, "v_x": v_x, "v_y": v_y}, plain
         if kind == EnergyKind.POTENTIAL:
             gravity = gravity_of(self.source.rows)
             u = self.motion.position_uncertainty * metre
@@ -215,11 +212,7 @@ class BodyWorking:
         if kind == EnergyKind.ROTATIONAL:
             inertia = inertia_given(self.row, mass)
             assert inertia is not None
-            column = self.motion.column("om")
-            place = self._place_in(column.index, row)
-            turns = Put(
-                float(column.values[place]), float(column.uncertainties[place]), _SECOND**-1
-            )
+            turns = Put(*self._value(row, "om"), _SECOND**-1)
             big = Put(inertia.value, inertia.uncertainty, read_unit("kg*m^2"))
             return "E_r", "I*ω^2/2", {"I": big, "ω": turns}, None
         accounts = self.source.every_table[self.row.id].energies.accounts
@@ -230,8 +223,9 @@ class BodyWorking:
         for one, account in accounts.items():
             at = account.row_of(frame)
             if one != EnergyKind.TOTAL and at is not None:
-                named = next(column for column in COLUMNS.values() if column.kind == one)
-                parts[f"E_{named.subscript}"] = Put(float(account.values[at]), 0.0, _JOULE)
+                parts[f"E_{COLUMNS[KEY_OF[one]].subscript}"] = Put(
+                    float(account.values[at]), 0.0, _JOULE
+                )
         return "E", " + ".join(parts), parts, None
 
     def _elastic(self, row: int, metre: float) -> tuple[str, str, dict[str, Put], float | None]:
@@ -252,6 +246,12 @@ class BodyWorking:
         if len(found) == 0:
             raise Refused(f"There is no mark in frame {frame} that counts.", field="of")
         return int(found[0])
+
+    def _value(self, row: int, key: QuantityKey) -> tuple[float, float]:
+        """A quantity at a mark, and its uncertainty."""
+        column = self.motion.column(key)
+        place = self._place_in(column.index, row)
+        return float(column.values[place]), float(column.uncertainties[place])
 
     def _place_in(self, index: np.ndarray, row: int) -> int:
         found = np.flatnonzero(index == row)

@@ -23,6 +23,7 @@ from footing.studies.ledger_shapes import (
     MomentumSideShape,
     TotalShape,
 )
+from footing.studies.model.energies import is_accounted
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.looks import COLOURS, LOOKS
 from footing.studies.model.momenta import MomentumAccount, Span
@@ -38,14 +39,14 @@ _SMALLER = tuple(-power for power in _SLIPS)
 
 
 def momentum_view(account: MomentumAccount, source: FootageSource) -> MomentumShape:
-    """The account, JSON-ready."""
+    """The account, JSON-ready; of one that is to be filled in only what was filled in."""
     ledger, ground = account.row, source.ground
     unit = read_unit(ledger.unit)
-    made = account.made
+    made = None if ledger.blank else account.made
     problem, step = _problem(account, ground)
     said = _Print(unit, ground)
     change = made.change if made else None
-    happened = account.happened
+    happened = account.happened if made else None
     return {
         "impact": account.impact.id,
         "title": f"impact {words.between(account.impact.at)}",
@@ -63,7 +64,7 @@ def momentum_view(account: MomentumAccount, source: FootageSource) -> MomentumSh
         "unit_text": str(unit),
         "problem": problem,
         "step": step,
-        "rows": _rows(account, source, said),
+        "rows": _rows(account, made, source, said),
         "total_before": said.total(made.before) if made and made.before else None,
         "total_after": said.total(made.after) if made and made.after else None,
         "change_x": said.momentum(change[0]) if change else "",
@@ -83,7 +84,7 @@ def momentum_view(account: MomentumAccount, source: FootageSource) -> MomentumSh
         "happened": words.KINDS[happened.kind] if happened else "",
         "arrows": arrows(made, account, ground) if made else [],
         "blank": ledger.blank,
-        "cells": _cells(account, unit) if ledger.blank and made else {},
+        "cells": _cells(account, unit) if ledger.blank and account.made else {},
         "words": ledger.verdict or "",
     }
 
@@ -180,13 +181,13 @@ def _plain(amount: Amount) -> str:
     return findings.aligned(amount.value, amount.uncertainty)
 
 
-def _rows(account: MomentumAccount, source: FootageSource, said: _Print) -> list[MomentumRowShape]:
+def _rows(
+    account: MomentumAccount, made: MomentumLedger | None, source: FootageSource, said: _Print
+) -> list[MomentumRowShape]:
     """Every body that could count, those that do not count and those without a mass included."""
-    made = {one.key: one for one in account.made.bodies} if account.made else {}
-    rows = [row for row, _ in source.bodies if row.kind == "marked" and not row.background]
-    return [
-        _row(row, account, made.get(f"b{row.id}"), said) for row in rows if row.second_of_id is None
-    ]
+    shown = {one.key: one for one in made.bodies} if made else {}
+    rows = [row for row, _ in source.bodies if is_accounted(row)]
+    return [_row(row, account, shown.get(f"b{row.id}"), said) for row in rows]
 
 
 def _row(

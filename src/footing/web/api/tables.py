@@ -1,5 +1,6 @@
 """Tables: sheets come in, tables go out, formulas are tried, graphs are read off."""
 
+from collections.abc import Callable
 from typing import Annotated, Any
 from urllib.parse import quote
 
@@ -114,10 +115,7 @@ async def read_graph(
         spec = graph_file.specified(view, place, width=width, scale=scale, boxes=said)
         return spec, view["graphs"][place]["title"]
 
-    spec, title = await run_in_threadpool(specified)
-    workshop: Workshop = request.app.state.workshop
-    picture = await workshop.make(graph_file.draw, spec, form, scale)
-    return _file(f"{title}.{form}", picture, graph_file.MEDIA_TYPES[form])
+    return await _drawn(request, specified, form, scale)
 
 
 @router.get("/studies/{study_id}/ledger/energies.{form}")
@@ -132,19 +130,16 @@ async def read_energies(
 ) -> Response:
     """The graph of the energies of a footage as SVG or PNG."""
 
-    def specified() -> dict[str, Any]:
+    def specified() -> tuple[dict[str, Any], str]:
         graph_file.check_size(width, scale)
         with connected():
             view = study_view(study, visitor, source=source, shown=LEDGER)
         graph = view["ledger"]["graph"] if view["ledger"] else None
         if graph is None:
             raise NotThere("There are no energies to be drawn.")
-        return graph_file.filled(graph, [], width=width)
+        return graph_file.filled(graph, [], width=width), "Energies"
 
-    spec = await run_in_threadpool(specified)
-    workshop: Workshop = request.app.state.workshop
-    picture = await workshop.make(graph_file.draw, spec, form, scale)
-    return _file(f"Energies.{form}", picture, graph_file.MEDIA_TYPES[form])
+    return await _drawn(request, specified, form, scale)
 
 
 @router.get("/studies/{study_id}/ledger/accounts.csv")
@@ -154,6 +149,19 @@ def read_accounts(study: SeenStudy, visitor: Visitor, source: str | None = None)
     if view["ledger"] is None:
         raise NotThere("There are no ledgers of this source.")
     return _file("Ledgers.csv", ledger_file.as_csv(view["ledger"]), tables_out.MEDIA_TYPES["csv"])
+
+
+async def _drawn(
+    request: Request,
+    specified: Callable[[], tuple[dict[str, Any], str]],
+    form: graph_file.Form,
+    scale: float,
+) -> Response:
+    """A picture of a graph as a file; its specification and its title are made in a thread."""
+    spec, title = await run_in_threadpool(specified)
+    workshop: Workshop = request.app.state.workshop
+    picture = await workshop.make(graph_file.draw, spec, form, scale)
+    return _file(f"{title}.{form}", picture, graph_file.MEDIA_TYPES[form])
 
 
 def _file(name: str, content: bytes, media_type: str) -> Response:
