@@ -236,6 +236,8 @@ def test_a_blank_ledger_is_filled_in_and_a_wrong_sign_is_seen(stones: Hands) -> 
     cells = page.locator("section.momentum form.blank-cell")
     expect(cells.first).to_be_visible()
     expect(page.locator("section.momentum .verdict")).to_have_count(0)
+    expect(page.locator("section.momentum [data-working]")).to_have_count(0)
+    expect(page.locator("section.momentum header")).to_contain_text("find the velocities by fits")
 
     def fill(label: str, typed: str) -> Locator:
         cell = page.get_by_label(label, exact=True)
