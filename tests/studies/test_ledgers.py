@@ -55,7 +55,7 @@ def test_axes_along_a_slope_change_no_energy(throw: tuple[Tab, int, int]) -> Non
     before = energy(tab)["bars"]["bars"]
     tab.does("turn_axes", footage=footage, angle="-12", flip_x=True, flip_y=False)
     for one, other in zip(before, energy(tab)["bars"]["bars"], strict=True):
-        assert one["values"] == pytest.approx(other["values"], rel=1e-4)
+        assert one["values"] == pytest.approx(other["values"], rel=1e-9)
         assert one["texts"] == other["texts"]
 
 

@@ -28,6 +28,7 @@ from footing.web.workshop import Workshop
 router = APIRouter(route_class=DatabaseRoute, tags=["tables"])
 
 _LARGEST = 200_000_000  # bytes of a file with a table
+Drawing = tuple[dict[str, Any], str]  # the specification of a graph, and its title
 
 
 @router.post("/studies/{study_id}/tables")
@@ -109,7 +110,7 @@ async def read_graph(
     """
     said = graph_file.Boxes(boxes, large)
 
-    def specified() -> tuple[dict[str, Any], str]:
+    def specified() -> Drawing:
         with connected():
             view = study_view(study, visitor, source=source, shown=NO_PARTS)
         spec = graph_file.specified(view, place, width=width, scale=scale, boxes=said)
@@ -130,7 +131,7 @@ async def read_energies(
 ) -> Response:
     """The graph of the energies of a footage as SVG or PNG."""
 
-    def specified() -> tuple[dict[str, Any], str]:
+    def specified() -> Drawing:
         graph_file.check_size(width, scale)
         with connected():
             view = study_view(study, visitor, source=source, shown=LEDGER)
@@ -153,7 +154,7 @@ def read_accounts(study: SeenStudy, visitor: Visitor, source: str | None = None)
 
 async def _drawn(
     request: Request,
-    specified: Callable[[], tuple[dict[str, Any], str]],
+    specified: Callable[[], Drawing],
     form: graph_file.Form,
     scale: float,
 ) -> Response:
