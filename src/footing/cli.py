@@ -194,6 +194,32 @@ def ledger(
     ledgers_cli.ledger(file, as_json=as_json)
 
 
+@app.command()
+def model(
+    file: Annotated[Path, typer.Argument(help="A specification: JSON, see docs/models.md.")],
+    data: Annotated[Path | None, typer.Option(help="Marks: CSV with columns t, x, y.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+) -> None:
+    """Predict a motion leg by leg; find its parameters from marks."""
+    from footing import models_cli
+
+    models_cli.model(file, data, as_json=as_json)
+
+
+@app.command()
+def air(
+    temperature: Annotated[float, typer.Option(help="In °C.")],
+    pressure: Annotated[float, typer.Option(help="In Pa.")],
+    dew_point: Annotated[float | None, typer.Option(help="In °C.")] = None,
+    relative_humidity: Annotated[float | None, typer.Option(help="In percent.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+) -> None:
+    """The density of moist air (CIPM-2007)."""
+    from footing import models_cli
+
+    models_cli.air(temperature, pressure, dew_point, relative_humidity, as_json=as_json)
+
+
 def _new_password() -> str:
     """A password typed twice; where nobody can type, one made up."""
     if not sys.stdin.isatty():

@@ -1,0 +1,79 @@
+"""How well a prediction matches marks, where it stops to, and which of two does better."""
+
+from dataclasses import dataclass
+from math import sqrt
+
+import numpy as np
+from scipy import special
+
+from footing.core.arrays import FloatArray
+
+_WINDOW = 5  # marks that are off together
+_SURE = 0.01  # chance of naming a moment where there is none
+_DIFFER = 2.576  # standard errors, by which two differ by more than noise (p < 0.01)
+_FEWEST = 6  # marks, below which nothing is said of two
+_ONE_OFF = 3.0  # scatters, from which a single mark of a window is where it begins
+
+
+def rms(residuals: FloatArray) -> float:
+    """Root mean square of the distances ``(n, 2)`` between marks and prediction, in m."""
+    return sqrt(float(np.mean(np.sum(residuals**2, axis=1))))
+
+
+def stops_matching(residuals: FloatArray, variance: float) -> int | None:
+    """The place of the first mark from which residuals leave their noise; None if they do not.
+
+    residuals : (n, 2), in time; variance : of one coordinate by scatter alone
+
+    The mean of five neighbouring residuals has a squared length that follows σ²/5 · χ² with two
+    degrees of freedom if there is only noise. The first five that are too far off, with as many
+    chances as there are windows, are named; within them the first that is off by itself or, if
+    none is, the middle one.
+    """
+    n = len(residuals)
+    w = min(_WINDOW, n)
+    if n == 0 or variance <= 0:
+        return None
+    sums = np.cumsum(np.vstack([np.zeros(2), residuals]), axis=0)
+    means = (sums[w:] - sums[:-w]) / w
+    far = np.sum(means**2, axis=1) * w / variance
+    limit = float(special.chdtri(2, _SURE / len(means)))
+    places = np.flatnonzero(far > limit)
+    if not len(places):
+        return None
+    first = int(places[0])
+    off = np.sum(residuals[first : first + w] ** 2, axis=1) > 2 * _ONE_OFF**2 * variance
+    return first + (int(np.argmax(off)) if off.any() else w // 2)
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Two predictions on the same marks.
+
+    z : by how many standard errors the first leaves more over than the second
+    """
+
+    first: float
+    second: float
+    z: float
+
+    @property
+    def differ(self) -> bool:
+        """Whether one is better by more than noise."""
+        return abs(self.z) > _DIFFER
+
+
+def compared(one: FloatArray, other: FloatArray) -> Compared | None:
+    """Compare residuals ``(n, 2)`` of two predictions; None for too few marks.
+
+    By the mean difference of their squares and its standard error (Q. H. Vuong, Econometrica 57
+    (1989) 307, with errors of one size).
+    """
+    n = len(one)
+    if n < _FEWEST:
+        return None
+    apart = np.sum(one**2, axis=1) - np.sum(other**2, axis=1)
+    error = float(np.std(apart, ddof=1)) / sqrt(n)
+    mean = float(np.mean(apart))
+    z = mean / error if error > 0 else 0.0
+    return Compared(rms(one), rms(other), z)
