@@ -99,7 +99,7 @@ def test_vendored_versions_are_those_of_the_manifest() -> None:
 PACKAGES = (
     *("store", "bench", "studies", "web", "media", "jobs", "formats", "demo"),
     *("studies/model", "studies/views", "studies/queries", "studies/school", "studies/films"),
-    *("core", "core/fitting", "core/formulas", "core/following"),
+    *("core", "core/fitting", "core/formulas", "core/following", "core/prediction"),
 )
 
 

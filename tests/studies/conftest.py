@@ -5,6 +5,8 @@ import numpy as np
 import pytest
 
 from footing.settings import Settings
+from footing.store.reading import read_study
+from footing.store.rows import MotionModel
 from footing.studies.films import uploads
 from tests.conftest import World
 from tests.films import numbered_film
@@ -23,6 +25,8 @@ class Measured:
     sheet : speeds and distances of five slides, with a computed column and a graph; ``eye`` is a
         sheet read by eye from the first footage; ``quantity`` a mass of the study
     impact : on the first footage, behind all marks
+    model : of the body, with a leg before and a ``second_leg`` in its two passages; its ``written``
+        third leg has formulas
     """
 
     tab: Tab
@@ -45,6 +49,10 @@ class Measured:
     quantity: int
     graph: int
     impact: int
+    model: int
+    leg: int
+    second_leg: int
+    written: int
 
 
 @pytest.fixture
@@ -98,12 +106,27 @@ def measured(
     impact = tab.makes("add_impact", footage=footage, at=20.5)
     passage = tab.makes("add_passage", footage=footage, name="fall", first=1, last=10)
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passages=[passage])
+    end = tab.makes("add_passage", footage=footage, name="end of the fall", first=10.5, last=11)
+    model = tab.makes("add_model", footage=footage, body=body, name="by theory")
+    leg = legs_of(tab, model)[0]
+    way = {"law": "constant acceleration", "goes_on": "free"}
+    tab.does("change_leg", leg=leg, passage=passage, **way)
+    second_leg = tab.makes("add_leg", model=model, law="constant velocity", passage=end)
+    written = tab.makes("add_leg", model=model, law="formula")
+    tab.does("set_weather", temperature="20.0", pressure="1013", damp="50")
     finding = tab.makes("add_finding", fit=fit, reading="acceleration", name="a")
     content = uploads.take_in(other_films[1], settings)
     return Measured(
         *(tab, footage, length, body, passage, fit, finding, second, point, spot, rival, content),
         *(sheet, column, other_column, computed, eye, quantity, graph, impact),
+        *(model, leg, second_leg, written),
     )
+
+
+def legs_of(tab: Tab, model: int) -> list[int]:
+    """The keys of the legs of a model, in their order."""
+    rows = read_study(tab.study_id)
+    return [leg.id for leg in rows.legs_of(rows.find(MotionModel, model))]
 
 
 def typed_sheet(tab: Tab) -> tuple[int, int, int, int]:

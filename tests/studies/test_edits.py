@@ -17,6 +17,8 @@ from tests.studies.steps import Tab, all_rows
 
 ENDS = {"start_x": 0, "start_y": 0, "end_x": 30, "end_y": 40}
 
+PRESSED = {"pressure": "1013", "pressure_unit": "mbar", "damp": "50"}
+
 # for each kind, the fields of one edit on the measured study; names stand for its keys
 EXAMPLES: dict[str, dict[str, Any]] = {
     "remove_footage": {"footage": "footage"},
@@ -128,6 +130,19 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "set_inertia": {"body": "body", "shape": "ball"},
     "set_momenta": {"impact": "impact", "before": "passage", "resting_after": ["rival"]},
     "fill_in": {"impact": "impact", "cell": "total.before.x", "typed": "0.35"},
+    "add_model": {"footage": "footage", "body": "body", "name": "fall", "law": "quadratic drag"},
+    "add_theory": {"body": "body"},
+    "change_model": {"model": "model", "name": "without air", "shown": False},
+    "copy_model": {"model": "model"},
+    "remove_model": {"model": "model"},
+    "add_leg": {"model": "model", "law": "free fall", "passage": "passage"},
+    "change_leg": {"leg": "leg", "law": "quadratic drag", "passage": "passage", "border": "marks"},
+    "remove_leg": {"leg": "leg"},
+    "move_border": {"leg": "second_leg", "at": 8.5},
+    "set_parameter": {"model": "model", "leg": "leg", "name": "ay", "typed": "-9.81"},
+    "set_formulas": {"leg": "written", "along_x": "-k*x", "along_y": "-g"},
+    "set_weather": {"temperature": "68 ± 1", "temperature_unit": "°F", **PRESSED},
+    "forget_weather": {},
     "say_verdict": {"footage": "footage", "words": "It is warmer afterwards."},
 }
 
@@ -136,7 +151,7 @@ def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
     by_name = dict(vars(study))
     own = {"footage", "source", "known_length", "body", "passage", "fit", "finding", "point"}
     own |= {"content", "other", "bodies", "sheet", "column", "quantity", "graph", "impact"}
-    own |= {"before", "after", "left_out", "resting_after"}
+    own |= {"before", "after", "left_out", "resting_after", "model", "leg"}
 
     def key_of(value: Any) -> Any:
         if isinstance(value, list):

@@ -17,11 +17,11 @@ from tests.studies.steps import Tab
 from tests.web.conftest import Browserless
 
 OPEN = {"/", "/health", "/sign-in", "/sign-out", "/demo/sign-in"}
-OF_A_VISITOR = {"/studies"}
+OF_A_VISITOR = {"/studies", "/api/weather-station"}
 BY_LINK = "/phone/{token}"
 ASKS_FOR_MORE = re.compile(
     r"\{(key|body|sheet|owner|place)\}|/straight\.jpg|/(stretch|tangent|straight-forms|working)$"
-    r"|/energies\.\{form\}$"
+    r"|/energies\.\{form\}$|/models/(graph\.\{form\}|table\.csv)$"
 )
 ENDLESS = "/api/studies/{study_id}/events"
 

@@ -18,7 +18,16 @@ from footing.store.classes import any_class
 from footing.store.database import transaction
 from footing.store.reading import read_study
 from footing.store.records import add
-from footing.store.rows import Group, Lab, SchoolClass, Sheet, Student, Study, Teacher
+from footing.store.rows import (
+    Group,
+    Lab,
+    MotionModel,
+    SchoolClass,
+    Sheet,
+    Student,
+    Study,
+    Teacher,
+)
 from footing.studies.door import EditRequest, submit
 from footing.studies.films import uploads
 from footing.studies.model.keys import made_key
@@ -77,6 +86,16 @@ class Hand:
         (fit,) = rows.fits_of(rows.find(Sheet, sheet))
         return fit.id
 
+    def first_leg(self, model: int) -> int:
+        """The key of the first leg of a model."""
+        rows = read_study(self._study.id)
+        return rows.legs_of(rows.find(MotionModel, model))[0].id
+
+    def models_of(self, body: int) -> list[tuple[int, str]]:
+        """The keys and names of the models of a body."""
+        rows = read_study(self._study.id)
+        return [(one.id, one.name) for one in rows.all(MotionModel) if one.body_id == body]
+
     def marks(
         self, body: int, truth: dict[str, Any], frames: range, rng: np.random.Generator
     ) -> None:
@@ -123,6 +142,7 @@ def seed_demo(settings: Settings) -> None:
         _kick_sled(study("Kick-sled", "Siskin"))
         _snow_tube(study("Snow tube", "Wren"), settings)
         _ice_puck(study("Ice puck", "Plover"), settings)
+        _two_falls(study("Lantern and cone", "Heron"), settings)
 
 
 def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
@@ -271,12 +291,16 @@ def _snow_tube(hand: Hand, settings: Settings) -> None:
     hand.marks(body, truth, range(first, last + 1, stride), np.random.default_rng(26))
     starts, legs = [begins, *ends[:2]], []
     names = [leg["name"] for leg in truth["legs"]]
-    for name, start, end in zip(names, starts, [*ends[:2], last / rate], strict=True):
+    gliding, straw = truth["legs"][1:]
+    slowed = truth["speed_after_push"] + gliding["acceleration"] * gliding["seconds"]
+    stops = ends[1] - slowed / straw["acceleration"]
+    for name, start, end in zip(names, starts, [*ends[:2], stops], strict=True):
         frames = {"first": round(start * rate) + 1, "last": round(end * rate) - 1}
         legs.append(hand.does("add_passage", footage=footage, name=name, **frames))
     hand.does("set_graph", footage=footage, x="t", ys=["x"])
     fit = hand.does("add_fit", body=body, x="t", y="x", curve="quadratic", passages=[legs[1]])
     hand.does("add_finding", fit=fit, reading="acceleration", name="glide")
+    _three_legs(hand, footage, body, legs)
     hand.does("set_velocity_window", footage=footage, marks=5)
     hand.does("set_energies", footage=footage)
     hand.does(
@@ -284,6 +308,79 @@ def _snow_tube(hand: Hand, settings: Settings) -> None:
         footage=footage,
         words="The push gives it, snow takes a little of it, and the straw takes the rest.",
     )
+
+
+def _three_legs(hand: Hand, footage: int, body: int, passages: list[int]) -> None:
+    """The tube by three constant accelerations; the marks say where one passes to the next."""
+    law = "constant acceleration"
+    model = hand.does("add_model", footage=footage, body=body, name="three legs", law=law)
+    legs = [hand.first_leg(model)]
+    legs += [hand.does("add_leg", model=model, law=law, passage=key) for key in passages[1:]]
+    for leg, passage, border in zip(legs, passages, ("marks", "marks", "passages"), strict=True):
+        goes_on = "free" if leg == legs[0] else "both"
+        hand.does("change_leg", leg=leg, law=law, passage=passage, goes_on=goes_on, border=border)
+        # along the pole it only moves to the side
+        hand.does("set_parameter", model=model, leg=leg, name="ay", typed="0", unit="m/s^2")
+    hand.does("set_parameter", model=model, leg=legs[0], name="vy", typed="0", unit="m/s")
+    for number, leg in enumerate(legs, start=1):
+        hand.does("add_finding", model=model, reading=f"{leg}.ax", name=f"acceleration {number}")
+    hand.does("add_finding", model=model, formula="-ax2/g", name="friction of the snow")
+
+
+def _two_falls(hand: Hand, settings: Settings) -> None:
+    """Lantern and cone by theory, with the air and without it; the lantern says its coefficient."""
+    footage, truth = _clip(hand, "lantern-and-cone.mp4", "slowmo_heron.mp4", settings)
+    hand.does("set_clock", footage=footage, clock="capture", typed="120")
+    _known_length(hand, footage, truth["ladder"], "3.00")
+    released = round(truth["release_time"] * truth["capture_rate"])
+    last = 112
+    hand.does("set_span", footage=footage, first=released, last=last, stride=2)
+    hand.does("set_zero_frame", footage=footage, frame=released)
+    x, y = truth["positions"]["lantern"][released]
+    hand.does("set_zero", footage=footage, x=x, y=y)
+    hand.does("set_weather", temperature="20.0", pressure="1013", damp="50")
+    rng = np.random.default_rng(28)
+    bodies = {}
+    for name in ("lantern", "cone"):
+        body = hand.does("add_body", footage=footage, name=name)
+        grams, width = 1000 * truth["masses"][name], 200 * truth["radii"][name]
+        hand.does(
+            "change_body",
+            body=body,
+            name=name,
+            mass=f"{grams:.1f} ± 0.2",
+            mass_unit="g",
+            size=f"{width:.1f} ± 0.1",
+            size_unit="cm",
+            spot="the middle",
+        )
+        spots = {"positions": truth["positions"][name]}
+        hand.marks(body, spots, range(released, min(last, len(spots["positions"]) - 1), 2), rng)
+        bodies[name] = body
+    hand.does("set_graph", footage=footage, x="t", ys=["y"])
+    for name, body in bodies.items():
+        hand.does("add_theory", body=body)
+        for model, kind in hand.models_of(body):
+            hand.does("change_model", model=model, name=f"{name} {kind}")
+            leg = hand.first_leg(model)
+            for axis in ("vx", "vy"):  # both are let go at rest
+                hand.does("set_parameter", model=model, leg=leg, name=axis, typed="0", unit="m/s")
+            if kind == "with air":
+                for axis in ("x", "y"):
+                    hand.does("set_parameter", model=model, leg=leg, name=axis, how="marks")
+            if kind == "with air":
+                hand.does("set_parameter", model=model, name="drag_coefficient", how="marks")
+                at_rest = f"drag coefficient of the {name}"
+                accepted = f"{truth['drag_coefficients'][name]:g}"
+                hand.does(
+                    "add_finding",
+                    model=model,
+                    reading="drag_coefficient",
+                    name=at_rest,
+                    accepted=accepted,
+                )
+                speed = f"terminal speed of the {name}"
+                hand.does("add_finding", model=model, reading=f"{leg}.terminal_speed", name=speed)
 
 
 def _ice_puck(hand: Hand, settings: Settings) -> None:

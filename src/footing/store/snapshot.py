@@ -28,6 +28,8 @@ from footing.store.rows import (
     Mark,
     Member,
     MomentumLedger,
+    MotionLeg,
+    MotionModel,
     Passage,
     Plane,
     PlanePoint,
@@ -37,6 +39,7 @@ from footing.store.rows import (
     SheetColumn,
     StudyQuantity,
     StudyUnit,
+    Weather,
     key_of_row,
 )
 
@@ -266,6 +269,24 @@ class StudyRows:
     def momentum_ledger_of(self, impact: Impact) -> MomentumLedger | None:
         """The account of the momenta around an impact, if there is one."""
         return self.get(MomentumLedger, impact.id)
+
+    def models_on(self, footage: Footage | None) -> tuple[MotionModel, ...]:
+        """The predicted motions over a footage; without one those that need none."""
+        return self._under(MotionModel, "footage_id", None if footage is None else footage.id)
+
+    def legs_of(self, model: MotionModel) -> tuple[MotionLeg, ...]:
+        """The legs of a predicted motion, in their order."""
+        legs = self._under(MotionLeg, "model_id", model.id)
+        return tuple(sorted(legs, key=lambda leg: (leg.place, leg.id)))
+
+    @property
+    def weather(self) -> Weather | None:
+        """The state of the air, if it was said."""
+        return self.get(Weather, self.study_id)
+
+    def findings_from(self, model: MotionModel) -> tuple[Finding, ...]:
+        """The findings that are read from a predicted motion."""
+        return self._under(Finding, "model_id", model.id)
 
     def sheets_on(self, footage: Footage) -> tuple[Sheet, ...]:
         """The sheets whose rows are moments of a footage."""

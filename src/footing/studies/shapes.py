@@ -26,8 +26,20 @@ from footing.studies.ledger_shapes import (
     SpringShape,
     TotalShape,
 )
+from footing.studies.model_shapes import (
+    GhostShape,
+    LegShape,
+    LineShape,
+    ModelParameterShape,
+    ModelResultShape,
+    ModelRowShape,
+    ModelShape,
+    ModelTableShape,
+    OfferedReadingShape,
+    WeatherShape,
+)
 
-__all__ = [  # of the ledgers; the types of the scripts are made of what stands here
+__all__ = [  # of ledgers and models; the types of the scripts are made of what stands here
     "ArrowShape",
     "BarShape",
     "BarsShape",
@@ -36,14 +48,24 @@ __all__ = [  # of the ledgers; the types of the scripts are made of what stands 
     "EnergyChangeShape",
     "EnergyRowShape",
     "EnergyShape",
+    "GhostShape",
     "ImpactShape",
+    "LegShape",
+    "LineShape",
+    "ModelParameterShape",
+    "ModelResultShape",
+    "ModelRowShape",
+    "ModelShape",
+    "ModelTableShape",
     "MomentShape",
     "MomentumRowShape",
     "MomentumShape",
     "MomentumSideShape",
     "OfferedImpactShape",
+    "OfferedReadingShape",
     "SpringShape",
     "TotalShape",
+    "WeatherShape",
 ]
 
 Place = list[float]  # x and y in pixels
@@ -461,7 +483,10 @@ FitShape = FitWith | FitWithout
 
 
 class GraphShape(TypedDict):
-    """A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data."""
+    """A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data.
+
+    lines : what models predict of its quantities
+    """
 
     id: int | None
     place: int
@@ -484,6 +509,7 @@ class GraphShape(TypedDict):
     legend: bool
     mixed_units: bool
     series: list[SeriesShape]
+    lines: list[LineShape]
     asides: list[AsidePointShape]
     ranges: RangesShape
     steady: SteadyShape | None
@@ -669,12 +695,36 @@ class LedgerShape(TypedDict):
     momenta: list[MomentumShape]
 
 
+class ModelsShape(TypedDict):
+    """The predicted motions over a source.
+
+    compared : which does better, in words; density : of the air; by_weather : whether the weather
+    says it; tells : whether words are said
+    """
+
+    models: list[ModelShape]
+    graph: GraphShape | None
+    compared: list[str]
+    weather: WeatherShape | None
+    density: str
+    by_weather: bool
+    table: ModelTableShape | None
+    tells: bool
+
+
+class TriedModelShape(TypedDict):
+    """A model as it would be with what is tried, and the graph with it."""
+
+    model: ModelShape
+    graph: GraphShape | None
+
+
 class SharedShape(GraphsShape):
     """What is the same for all who look at a source.
 
     shown : the names of the parts of bodies that were asked for; None for all
     measured : what stands above the measured columns
-    ledger : only where it is shown, because it rests on everything
+    ledger, models : only where they are shown, because they rest on everything
     """
 
     shown: list[str] | None
@@ -694,6 +744,7 @@ class SharedShape(GraphsShape):
     read_by_eye: list[NamedKey]
     impacts: list[ImpactShape]
     ledger: LedgerShape | None
+    models: ModelsShape | None
     steps: dict[str, str]
 
 

@@ -10,4 +10,5 @@ class Step(StrEnum):
     GROUND = "ground"
     MARK = "mark"
     GRAPH = "graph"
+    MODEL = "model"
     LEDGER = "ledger"

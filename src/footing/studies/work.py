@@ -90,18 +90,19 @@ class Work:
 
     def unique_sheet_name(self, name: str) -> str:
         """The name, with a number behind it where a sheet of the study has it already."""
-        return self._unique(name, {sheet.name for sheet in self.rows.all(Sheet)})
+        return self.unique(name, {sheet.name for sheet in self.rows.all(Sheet)})
 
     def unique_body_name(self, name: str, footage: Footage) -> str:
         """The name, with a number behind it where a body of the source has it already."""
-        return self._unique(name, {body.name for body in self.rows.bodies_of(footage)})
+        return self.unique(name, {body.name for body in self.rows.bodies_of(footage)})
 
     def unique_passage_name(self, name: str, source: Footage | Sheet) -> str:
         """The name, with a number behind it where a passage of the source has it already."""
         passages: tuple[Passage, ...] = self.rows.passages_of(source)
-        return self._unique(name, {passage.name for passage in passages})
+        return self.unique(name, {passage.name for passage in passages})
 
     @staticmethod
-    def _unique(name: str, taken: set[str]) -> str:
+    def unique(name: str, taken: set[str]) -> str:
+        """The name, with a number behind it where it is taken already."""
         candidates = (name if n == 1 else f"{name} {n}" for n in range(1, len(taken) + 2))
         return next(candidate for candidate in candidates if candidate not in taken)

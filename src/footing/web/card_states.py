@@ -139,6 +139,14 @@ def verdict(view: SharedShape) -> CardState:
     return CardState(said or "nothing yet", done=bool(said) or ledger["tells"])
 
 
+def air(view: SharedShape) -> CardState:
+    """The density of the air; it is as usual, or as the weather says."""
+    models = view["models"]
+    assert models is not None  # this card is there only where they are shown
+    how = "by the weather" if models["by_weather"] else "as usual"
+    return CardState(f"{models['density']}, {how}", done=True)
+
+
 def _ledger(view: SharedShape) -> LedgerShape:
     ledger = view["ledger"]
     assert ledger is not None  # these cards are there only where it is shown

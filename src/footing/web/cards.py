@@ -11,15 +11,18 @@ from functools import cache
 from typing import Any
 
 from footing.core.curves import CURVES, Curve
+from footing.core.drag import DRAG_SHAPES
 from footing.core.formulas.functions import FUNCTIONS
 from footing.core.ledgers.energy import SHAPES
 from footing.core.quantities import QUANTITIES
 from footing.core.units import LENGTH_UNITS, MASS_UNITS, MOMENTUM_UNITS
+from footing.core.weather import PRESSURE_UNITS, TEMPERATURE_UNITS
 from footing.store import shelf
 from footing.studies.model.looks import COLOURS, LOOKS
 from footing.studies.shapes import SharedShape, StateShape
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
+from footing.studies.views.model_view import TITLES
 from footing.web.reads import reads_the_same
 from footing.web.steps import Card, cards_of, placed_of
 from footing.web.templating import templates
@@ -34,6 +37,10 @@ _LASTING = {  # what never changes while the program runs
     "momentum_units": MOMENTUM_UNITS,
     "inertia_shapes": SHAPES.values(),
     "looks": LOOKS,
+    "laws": TITLES,
+    "drag_shapes": DRAG_SHAPES.values(),
+    "temperature_units": TEMPERATURE_UNITS,
+    "pressure_units": PRESSURE_UNITS,
 }
 
 

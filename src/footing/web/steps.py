@@ -63,6 +63,14 @@ def _has_ledger(view: SharedShape) -> bool:
     return bool(view["ledger"])
 
 
+def _has_models(view: SharedShape) -> bool:
+    return bool(view["models"])
+
+
+def _has_a_model(view: SharedShape) -> bool:
+    return bool(view["models"] and view["models"]["models"])
+
+
 def _has_impacts(view: SharedShape) -> bool:
     return bool(view["ledger"] and view["ledger"]["momenta"])
 
@@ -105,8 +113,8 @@ class RailStep:
     """A step of the rail.
 
     name, sheet_name : beside footage, and beside a sheet; None where a sheet has no such step
-    room : which part of the page is large: the stage, the score's graph below it, the graph, or
-        the ledger
+    room : which part of the page is large: the stage, the score's graph below it, the graph, a
+        model's graph, or the ledger
     placed : what comes with the cards, and stands elsewhere on the page
     keys : of its own, before those of every step; the module of the page has the same
     """
@@ -114,7 +122,7 @@ class RailStep:
     step: Step
     name: str
     sheet_name: str | None
-    room: Literal["stage", "marks", "graph", "ledger"]
+    room: Literal["stage", "marks", "graph", "model", "ledger"]
     cards: tuple[Card, ...]
     keys: tuple[Key, ...] = ()
     placed: tuple[Card, ...] = ()
@@ -206,6 +214,28 @@ RAIL: tuple[RailStep, ...] = (
             Key(("W",), "all points"),
         ),
         placed=(FIT_LINE,),
+    ),
+    RailStep(
+        Step.MODEL,
+        "Model",
+        "Model",
+        "model",
+        (
+            Card("models", _has_models),
+            Card("legs", _has_a_model),
+            Card("moves", _has_a_model),
+            Card("air", _has_a_model, card_states.air),
+            Card("predicted", _has_a_model),
+            Card("findings", _has_findings),
+            Card("passages", _is_film, card_states.passages),
+            Card("quantities", _has_models, card_states.quantities),
+        ),
+        (
+            Key(("V",), "the film large, or the graph"),
+            Key(("N",), "the next quantity in the graph"),
+            Key(("B",), "the next model"),
+        ),
+        placed=(Card("matched", _has_models),),
     ),
     RailStep(
         Step.LEDGER,

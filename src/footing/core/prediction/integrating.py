@@ -18,6 +18,7 @@ Motion = Callable[[FloatArray], FloatArray]
 
 _RELATIVE, _ABSOLUTE = 1e-11, 1e-13
 _MOST_STEPS = 4000
+_LEAST_STEP, _SETTLED = 1e-8, 20  # of the whole, and after how many steps, below which it hangs
 _FARTHEST = 1e9  # m or m/s
 
 
@@ -73,7 +74,8 @@ def integrated(slopes: Slopes, start: FloatArray, lasts: float) -> Motion:
     moments, pieces = [0.0], []
     while solver.status == "running":
         solver.step()
-        if solver.status == "failed" or len(moments) > _MOST_STEPS:
+        hangs = len(moments) > _SETTLED and float(solver.step_size) < _LEAST_STEP * lasts
+        if solver.status == "failed" or hangs or len(moments) > _MOST_STEPS:
             raise MotionStopped(Stop.NEVER_ENDS, float(solver.t))
         if np.max(np.abs(solver.y)) > _FARTHEST:
             raise MotionStopped(Stop.EXPLODES, float(solver.t))

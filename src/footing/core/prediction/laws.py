@@ -119,7 +119,11 @@ def _constant_velocity(begin: Begin) -> Motion:
 
 
 def _constant_acceleration(begin: Begin) -> Motion:
-    acceleration = begin.point("ax", "ay")[:, None]
+    return _accelerated(begin, begin.point("ax", "ay"))
+
+
+def _accelerated(begin: Begin, by: FloatArray) -> Motion:
+    acceleration = by[:, None]
 
     def at(after: FloatArray) -> FloatArray:
         t = after[..., None]
@@ -127,6 +131,10 @@ def _constant_acceleration(begin: Begin) -> Motion:
         return _joined(position, begin.velocity[:, None] + acceleration * t)
 
     return at
+
+
+def _free_fall(begin: Begin) -> Motion:
+    return _accelerated(begin, begin.gravity)
 
 
 def _circle(begin: Begin) -> Motion:
@@ -299,6 +307,7 @@ LAWS: dict[str, NamedLaw] = {
         NamedLaw(
             "constant acceleration", "constant acceleration", _constant_acceleration, ("ax", "ay")
         ),
+        NamedLaw("free fall", "free fall", _free_fall, ("g",)),
         NamedLaw("slope with friction", "sliding on a slope", _sliding, ("angle", "friction", "g")),
         NamedLaw("uniform circle", "uniform circle", _circle, (*_CENTRE, "omega"), starts=_PLACE),
         NamedLaw("harmonic", "swinging about a point", _harmonic, (*_CENTRE, "omega")),

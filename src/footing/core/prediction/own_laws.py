@@ -4,7 +4,7 @@ An acceleration is a formula of t, x, y, vx, vy; a place is one of t. What else 
 quantity that is known, or a parameter of the leg. Everything is in base units.
 """
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,6 +24,8 @@ from footing.core.prediction.parameters import START
 ACCELERATION, PATH = "formula", "formula of time"
 _MOVES = ("x", "y", "vx", "vy")
 _UNITS = {"t": "s", "x": "m", "y": "m", "vx": "m/s", "vy": "m/s"}
+_FIELDS = {ACCELERATION: ("ax", "ay"), PATH: ("x", "y")}
+_VARIABLES = {ACCELERATION: ("t", *_MOVES), PATH: ("t",)}
 _RESULT = {ACCELERATION: "m/s^2", PATH: "m"}
 MOST_PARAMETERS = 8
 
@@ -126,19 +128,10 @@ def own_law(
         field is ``ax`` or ``ay`` (``x`` or ``y`` of a path).
     """
     known = dict(constants or {})
-    fields = ("x", "y") if key == PATH else ("ax", "ay")
-    formulas = [_read(text, name) for text, name in zip((along_x, along_y), fields, strict=True)]
-    variables = ("t",) if key == PATH else ("t", *_MOVES)
-    names = dict.fromkeys(name for formula in formulas for name in formula.names)
-    needs = tuple(name for name in names if name not in variables and name not in known)
-    for name in set(needs) & set(_MOVES):
-        raise Refused(f"A place that follows from the time cannot rest on {name}.", field=fields[0])
-    if len(needs) > MOST_PARAMETERS:
-        raise Refused(
-            f"Formulas have at most {MOST_PARAMETERS} parameters; here are {len(needs)}: "
-            f"{', '.join(needs)}.",
-            field=fields[0],
-        )
+    fields, variables = _FIELDS[key], _VARIABLES[key]
+    formulas = _formulas(key, along_x, along_y)
+    needs = _parameters(key, formulas, known)
+    names = {name for formula in formulas for name in formula.names}
     solved: dict[str, Unit] = {}
     checked = []
     for formula, field in zip(formulas, fields, strict=True):
@@ -150,6 +143,35 @@ def own_law(
     used = {name: value for name, value in known.items() if name in names}
     title = "own formulas" if key == ACCELERATION else "x and y as formulas of the time"
     return OwnLaw(key, title, one, other, needs, used, solved)
+
+
+def parameters_of(key: str, along_x: str, along_y: str, known: Collection[str]) -> tuple[str, ...]:
+    """What two formulas name besides time, place, velocity and what is known.
+
+    Raises
+    ------
+    Refused : if a formula cannot be read, or names too much.
+    """
+    return _parameters(key, _formulas(key, along_x, along_y), known)
+
+
+def _formulas(key: str, along_x: str, along_y: str) -> list[Formula]:
+    return [_read(text, name) for text, name in zip((along_x, along_y), _FIELDS[key], strict=True)]
+
+
+def _parameters(key: str, formulas: list[Formula], known: Collection[str]) -> tuple[str, ...]:
+    names = dict.fromkeys(name for formula in formulas for name in formula.names)
+    needs = tuple(name for name in names if name not in _VARIABLES[key] and name not in known)
+    for name in set(needs) & set(_MOVES):
+        text = f"A place that follows from the time cannot rest on {name}."
+        raise Refused(text, field=_FIELDS[key][0])
+    if len(needs) > MOST_PARAMETERS:
+        raise Refused(
+            f"Formulas have at most {MOST_PARAMETERS} parameters; here are {len(needs)}: "
+            f"{', '.join(needs)}.",
+            field=_FIELDS[key][0],
+        )
+    return needs
 
 
 def _read(text: str, field: str) -> Formula:

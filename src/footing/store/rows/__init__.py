@@ -19,6 +19,7 @@ from footing.store.rows.graphs import (
 from footing.store.rows.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
 from footing.store.rows.history import Edit
 from footing.store.rows.ledgers import EnergyLedger, Impact, MomentumLedger
+from footing.store.rows.models import ModelParameter, MotionLeg, MotionModel, Weather
 from footing.store.rows.people import (
     FailedSignIn,
     Group,
@@ -68,7 +69,10 @@ __all__ = [
     "Mark",
     "Media",
     "Member",
+    "ModelParameter",
     "MomentumLedger",
+    "MotionLeg",
+    "MotionModel",
     "OtherSeries",
     "Passage",
     "PhoneLink",
@@ -91,5 +95,6 @@ __all__ = [
     "Surveyed",
     "Teacher",
     "Upload",
+    "Weather",
     "key_of_row",
 ]

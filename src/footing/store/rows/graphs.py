@@ -131,6 +131,7 @@ class Finding(Row):
     symbol : by which formulas call it
     unit : in which a computed one is wanted; the one that follows if empty
     column_id : of whose values it is the mean
+    model_id : the predicted motion that it is read from, or whose parameters its formula names
     other_id : a second finding that it is compared with
     """
 
@@ -142,6 +143,7 @@ class Finding(Row):
     symbol: str | None = None
     unit: str | None = None
     column_id: int | None = None
+    model_id: int | None = None
     other_id: int | None = None
     name: str
     as_size: bool

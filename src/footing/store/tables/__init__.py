@@ -3,10 +3,12 @@
 from footing.store.tables.base import Table, table_name
 from footing.store.tables.bodies import Body, Doubt, Follow, HiddenFrame, Mark, Member
 from footing.store.tables.files import Footage, Media, PhoneLink, Upload
-from footing.store.tables.graphs import Finding, Fit, Graph, Passage
+from footing.store.tables.findings import Finding
+from footing.store.tables.graphs import Fit, Graph, Passage
 from footing.store.tables.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
 from footing.store.tables.history import Edit
 from footing.store.tables.ledgers import EnergyLedger, Impact, MomentumLedger
+from footing.store.tables.models import MotionLeg, MotionModel, Weather
 from footing.store.tables.people import (
     FailedSignIn,
     Group,
@@ -53,6 +55,8 @@ __all__ = [
     "Media",
     "Member",
     "MomentumLedger",
+    "MotionLeg",
+    "MotionModel",
     "Passage",
     "PhoneLink",
     "Plane",
@@ -71,6 +75,7 @@ __all__ = [
     "Table",
     "Teacher",
     "Upload",
+    "Weather",
     "table_name",
 ]
 
@@ -78,7 +83,8 @@ __all__ = [
 CONTENT: tuple[type[Table], ...] = (
     *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Member, Mark, HiddenFrame, Doubt),
     *(BodyColumn, Sheet, SheetColumn, RowAside, StudyQuantity),
-    *(Passage, Graph, Fit, Finding, StudyUnit, Impact, EnergyLedger, MomentumLedger),
+    *(Passage, Graph, Fit, MotionModel, MotionLeg, Weather, Finding, StudyUnit),
+    *(Impact, EnergyLedger, MomentumLedger),
 )
 ALL: tuple[type[Table], ...] = (
     *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),

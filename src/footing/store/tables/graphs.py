@@ -1,4 +1,4 @@
-"""Graphs, passages, fits and findings."""
+"""Graphs, passages and fits."""
 
 from peewee import BooleanField, DoubleField, ForeignKeyField, IntegerField, TextField
 from playhouse.postgres_ext import ArrayField, BinaryJSONField
@@ -7,7 +7,7 @@ from footing.store.tables.base import Table
 from footing.store.tables.bodies import Body
 from footing.store.tables.files import Footage
 from footing.store.tables.people import Study
-from footing.store.tables.sheets import Sheet, SheetColumn
+from footing.store.tables.sheets import Sheet
 
 
 class Passage(Table):
@@ -65,21 +65,3 @@ class Fit(Table):
     dashed = BooleanField(default=False)
     colour = TextField(null=True)
     box = BinaryJSONField(index=False, null=True)
-
-
-class Finding(Table):
-    """See `footing.store.rows.Finding`."""
-
-    study = ForeignKeyField(Study)
-    fit = ForeignKeyField(Fit, null=True)
-    reading = TextField(null=True)
-    formula = TextField(null=True)
-    symbol = TextField(null=True)
-    unit = TextField(null=True)
-    column = ForeignKeyField(SheetColumn, null=True)
-    other = ForeignKeyField("self", null=True)
-    name = TextField()
-    as_size = BooleanField()
-    accepted = TextField(null=True)
-    accepted_uncertainty = TextField(null=True)
-    highlighted = BooleanField(default=False)

@@ -7,10 +7,11 @@ from pydantic import Field, StringConstraints
 
 from footing.core.errors import Refused
 from footing.core.units import LENGTHS, MASSES, LengthUnit, MassUnit, read_positive
-from footing.store.rows import Body, EnergyLedger, Footage, Impact
+from footing.store.rows import Body, EnergyLedger, Footage, Impact, MotionModel
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.fits import remove_fit
 from footing.studies.edits.impacts import remove_impact
+from footing.studies.edits.models import remove_model
 from footing.studies.model.looks import LOOKS
 from footing.studies.work import Work
 
@@ -211,6 +212,9 @@ def remove_body(work: Work, body: Body) -> None:
     for impact in rows.all(Impact):
         if impact.body_id == body.id:
             remove_impact(work, impact)
+    for model in rows.all(MotionModel):
+        if model.body_id == body.id:
+            remove_model(work, model)
     for ledger in rows.all(EnergyLedger):
         if ledger.spring_body_id == body.id:
             work.changes.update(replace(ledger, spring_body_id=None, spring_constant=None))

@@ -11,7 +11,7 @@ from footing.core.errors import Refused
 from footing.core.formulas.functions import OF_A_CURVE
 from footing.core.formulas.parsing import parse
 from footing.core.units import read_positive
-from footing.store.rows import Body, BodyColumn, Finding, Fit
+from footing.store.rows import Body, BodyColumn, Finding, Fit, MotionModel
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import FormulaText, UnitText
 from footing.studies.edits.fits import remove_finding
@@ -61,10 +61,10 @@ class Comparing(EditModel):
 
 
 class AddFinding(Comparing):
-    """Record a result: a reading of a fit, a formula of its parameters, or the mean of a column.
+    """Record a result: a reading of a fit or of a model, a formula, or the mean of a column.
 
-    A formula may name the parameters of the fit, quantities of the study and the symbols of other
-    findings.
+    A formula may name the parameters of the fit or of the model, quantities of the study and the
+    symbols of other findings.
     """
 
     kind: Literal["add_finding"] = "add_finding"
@@ -73,6 +73,7 @@ class AddFinding(Comparing):
     formula: FormulaText | None = None
     unit: UnitText = ""
     column: int | None = None
+    model: int | None = None
 
     @property
     def label(self) -> str:
@@ -83,8 +84,10 @@ class AddFinding(Comparing):
         """Add the finding."""
         if sum((self.reading is not None, self.formula is not None, self.column is not None)) != 1:
             raise Refused("A finding is a reading, a formula or the mean of a column.")
-        if self.reading is not None and self.fit is None:
-            raise Refused("Name the fit that the reading comes from.", field="fit")
+        if self.reading is not None and (self.fit is None) == (self.model is None):
+            raise Refused("Name the fit or the model that the reading comes from.", field="fit")
+        if self.model is not None:
+            work.row(MotionModel, self.model)
         if self.formula is not None:
             check_formula(self.formula)
         if self.fit is not None:
@@ -102,6 +105,7 @@ class AddFinding(Comparing):
             formula=self.formula,
             unit=str(read_unit(self.unit)) or None,
             column_id=self.column,
+            model_id=self.model,
             name=self.name,
             as_size=self.as_size,
         )
@@ -114,8 +118,10 @@ class AddFinding(Comparing):
         if self.name not in taken:
             return self.name
         fit = work.row(Fit, self.fit) if self.fit is not None else None
-        if fit is not None and fit.body_id is not None:
-            body = work.row(Body, fit.body_id)
+        model = work.row(MotionModel, self.model) if self.model is not None else None
+        key = fit.body_id if fit else model.body_id if model else None
+        if key is not None:
+            body = work.row(Body, key)
             told = f"{self.name[:_ROOM_FOR_OWNER]} of {body.name}"[:_LONGEST_NAME]
             if told not in taken:
                 return told

@@ -20,6 +20,7 @@ from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.bodies import remove_body
 from footing.studies.edits.columns import remove_column
 from footing.studies.edits.impacts import remove_impact
+from footing.studies.edits.models import remove_model
 from footing.studies.edits.passages import remove_passage
 from footing.studies.edits.sheets import remove_sheet
 from footing.studies.model.grounds import media_index
@@ -241,6 +242,8 @@ class RemoveFootage(EditModel):
                 remove_body(work, body)
         for impact in work.rows.impacts_on(footage):
             remove_impact(work, impact)
+        for model in work.rows.models_on(footage):
+            remove_model(work, model)
         for passage in work.rows.passages_of(footage):
             remove_passage(work, passage)
         for sheet in work.rows.sheets_on(footage):

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from footing.core.errors import Refused
-from footing.store.rows import Fit, Footage, MomentumLedger, Passage, Sheet
+from footing.store.rows import Fit, Footage, MomentumLedger, MotionLeg, Passage, Sheet
 from footing.studies.edits.base import EditModel, Name
 from footing.studies.edits.fits import remove_fit
 from footing.studies.edits.graphs import OfSource
@@ -97,6 +97,9 @@ def remove_passage(work: Work, passage: Passage) -> None:
         before = None if ledger.before_id == passage.id else ledger.before_id
         after = None if ledger.after_id == passage.id else ledger.after_id
         work.changes.update(replace(ledger, before_id=before, after_id=after))
+    for leg in work.rows.all(MotionLeg):
+        if leg.passage_id == passage.id:
+            work.changes.update(replace(leg, passage_id=None))
     work.changes.delete(passage)
 
 

@@ -19,6 +19,8 @@ from footing.studies.model.columns import DataColumn
 from footing.studies.model.containing import contained
 from footing.studies.model.fits import FitResult
 from footing.studies.model.grounds import Grounded
+from footing.studies.model.predicted_results import named_values, results_of
+from footing.studies.model.prediction import Prediction
 from footing.words.readings import label_of
 
 
@@ -55,6 +57,7 @@ class Results:
     rows : the stored findings
     fit_of : gives the result of a fit by its key
     column_of : gives a column of a sheet by its key
+    model_of : gives a predicted motion by its key
     constants : quantities of the study
     """
 
@@ -63,11 +66,13 @@ class Results:
         rows: Sequence[Finding],
         fit_of: Callable[[int], FitResult],
         column_of: Callable[[int], DataColumn | None],
+        model_of: Callable[[int], Prediction],
         constants: Mapping[str, Known],
     ) -> None:
         self._rows = {row.id: row for row in rows}
         self._fit_of = fit_of
         self._column_of = column_of
+        self._model_of = model_of
         self._constants = constants
         self._found: dict[int, Result | NoResult] = {}
         self._under_way: list[int] = []
@@ -90,6 +95,8 @@ class Results:
             return self._mean(row)
         if row.formula is not None:
             return self._computed(row)
+        if row.model_id is not None:
+            return self._predicted(row)
         fit = self._fit_of(row.fit_id or 0)
         reading = fit.reading(row.reading or "")
         if reading is None or not isinstance(fit.outcome, Fit):
@@ -105,6 +112,18 @@ class Results:
         what = label_of(reading, fit.points.across.variable, fit.points.up.variable)
         name = what or "".join(letter + below for letter, below in reading.formula)
         return _result(row, reading.value, reading.unit, name, effects, held)
+
+    def _predicted(self, row: Finding) -> Result | NoResult:
+        """A number that a predicted motion gives."""
+        prediction = self._model_of(row.model_id or 0)
+        results = results_of(prediction)
+        found = next((one for one in results if one.key == row.reading), None)
+        if found is None:
+            problem = next(iter(prediction.problems.values()), "")
+            return NoResult(row, problem or "The model does not give this number any more.")
+        held = prediction.ground.grounded if prediction.ground else None
+        name = f"{found.title}, {prediction.row.name}"
+        return _result(row, found.value, found.unit, name, found.effects, held)
 
     def _mean(self, row: Finding) -> Result | NoResult:
         """The mean of the trials in a column, with its standard error."""
@@ -130,6 +149,8 @@ class Results:
             for one, symbol in zip(fit.parameters, fit.outcome.curve.symbols, strict=True):
                 for name in {one.key, "".join(symbol)}:
                     known[name] = Known(one.value, one.unit, one.standard_error)
+        if row.model_id is not None:
+            known |= _known_of(self._model_of(row.model_id))
         for other in self._rows.values():
             found = self[other.id] if other.symbol and other.id != row.id else None
             if isinstance(found, Result) and other.symbol:
@@ -159,6 +180,11 @@ class Results:
                 for name in {one.key, "".join(symbol)}:
                     known[name] = Known(one.value, one.unit, one.standard_error)
                     rests_on[name] = effects
+        if row.model_id is not None:
+            prediction = self._model_of(row.model_id)
+            held = prediction.ground.grounded if prediction.ground else None
+            known |= _known_of(prediction)
+            rests_on |= {one.name: one.effects for one in named_values(prediction)}
         for other in self._rows.values():
             if other.symbol and other.id != row.id and other.symbol in formula.names:
                 found = self[other.id]
@@ -188,6 +214,18 @@ class Results:
                 total = total.plus(rests_on[name].times(by))
         said = equation(row.symbol, formula) if row.symbol else mathml(formula)
         return _result(row, value, unit, "computed", total, held, said)
+
+
+def _known_of(prediction: Prediction) -> dict[str, Known]:
+    """The numbers of a predicted motion, as formulas take them."""
+    return {
+        one.name: Known(
+            float(one.unit.from_base(one.value)),
+            one.unit,
+            findings.combine(one.value, one.effects.budget).uncertainty / one.unit.factor,
+        )
+        for one in named_values(prediction)
+    }
 
 
 def _result(

@@ -14,6 +14,7 @@ from footing.store.rows import (
     Fit,
     Footage,
     Graph,
+    MotionModel,
     Passage,
     Sheet,
     SheetColumn,
@@ -29,6 +30,8 @@ from footing.studies.model.fits import FitResult, fit_result
 from footing.studies.model.grounds import Grounded, grounded
 from footing.studies.model.kept import Kept
 from footing.studies.model.motions import BodyMotion, motions
+from footing.studies.model.prediction import Prediction
+from footing.studies.model.predictions import Predictions
 from footing.studies.model.results import NoResult, Results
 from footing.studies.model.sheets import SheetTable, key_of, table_of
 
@@ -133,6 +136,11 @@ class FootageSource:
         of = (row, table.row, table.body, self.ground, table.asides, passages, quantities)
         return _fits.get(row.id, of, make)
 
+    @cached_property
+    def predictions(self) -> Predictions:
+        """The predicted motions over it."""
+        return Predictions(self.rows, self)
+
     def ground_of(self, body_id: int) -> Ground:
         """What a fit of one of its bodies rests on."""
         return Ground(self.ground, next(motion for row, motion in self.bodies if row.id == body_id))
@@ -222,7 +230,14 @@ class Sources:
     @cached_property
     def results(self) -> Results:
         """The findings with their values."""
-        return Results(self.findings, self._fit, self._column, quantities_of(self.rows))
+        return Results(
+            self.findings, self._fit, self._column, self._model, quantities_of(self.rows)
+        )
+
+    @cached_property
+    def predictions(self) -> Predictions:
+        """The predicted motions that need no footage."""
+        return Predictions(self.rows, None)
 
     @cached_property
     def _named(self) -> Findings:
@@ -238,6 +253,12 @@ class Sources:
     def _column(self, key: int) -> DataColumn | None:
         row = self.rows.find(SheetColumn, key)
         return self.sheet(self.rows.sheet_of(row)).table.column(key_of(row))
+
+    def _model(self, key: int) -> Prediction:
+        row = self.rows.find(MotionModel, key)
+        if row.footage_id is None:
+            return self.predictions.of(key)
+        return self.footage(self.rows.find(Footage, row.footage_id)).predictions.of(key)
 
     def _fit(self, key: int) -> FitResult:
         source = self.source_of(self.rows.find(Fit, key))

@@ -4,6 +4,7 @@ Files and blocks of cells are known by their content, so that the copy names the
 history stays with the first study.
 """
 
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import UTC, datetime
 from uuid import uuid4
@@ -22,7 +23,10 @@ from footing.store.rows import (
     Fit,
     Footage,
     Graph,
+    ModelParameter,
     MomentumLedger,
+    MotionLeg,
+    MotionModel,
     OtherSeries,
     Passage,
     Sheet,
@@ -105,6 +109,10 @@ def _renumber(copied: Copied, changes: Changes) -> None:
     for fit in copied.rows.all(Fit):
         kept = [passages[key] for key in fit.passages if key in passages]
         changes.update(replace(fit, x=column(fit.x), y=column(fit.y), passages=kept))
+    for model in copied.rows.all(MotionModel):
+        changes.update(replace(model, common=_said(model.common, copied.keys[Fit])))
+    for leg in copied.rows.all(MotionLeg):
+        changes.update(replace(leg, own=_said(leg.own, copied.keys[Fit])))
     for energies in copied.rows.all(EnergyLedger):
         changes.update(
             replace(
@@ -124,6 +132,16 @@ def _renumber(copied: Copied, changes: Changes) -> None:
                 resting_after=there(momenta.resting_after),
             )
         )
+
+
+def _said(
+    parameters: Mapping[str, ModelParameter], fits: dict[int, int]
+) -> dict[str, ModelParameter]:
+    """Parameters of a model that are taken from fits are taken from those of the copy."""
+    return {
+        name: {**said, "fit": fits.get(said["fit"], 0)} if "fit" in said else said
+        for name, said in parameters.items()
+    }
 
 
 def _cell(cell: str, bodies: dict[int, int]) -> str:

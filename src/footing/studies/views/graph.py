@@ -59,12 +59,14 @@ def graph_view(
     *,
     look: SeriesRule | None = None,
     guests: Sequence[Guest] = (),
+    predicted: Sequence[DataTable] = (),
     meanings: bool = True,
 ) -> GraphShape:
     """A graph as it is shown: specification, data and ranges.
 
-    Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is how
-    the class draws points where nobody chose; ``guests`` are series of other sheets.
+    ``predicted`` is what its axes have room for besides; its lines are put in by whoever knows
+    them. Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is
+    how the class draws points where nobody chose; ``guests`` are series of other sheets.
     """
     shown = [table for table in tables if table.owner.id not in graph.hidden]
     drawn = [
@@ -83,7 +85,12 @@ def graph_view(
         for fit in fits
         if fit.row.x == graph.x and fit.row.y in graph.ys and fit.table.owner.id not in graph.hidden
     ]
-    ranges = ranges_of(graph, [found for _, _, found in drawn])
+    besides = [found for one in predicted for y in graph.ys if (found := series(one, graph.x, y))]
+    ranges = ranges_of(graph, [found for _, _, found in drawn] + besides)
+    if not ups:
+        across = across or _variable(predicted, graph.x)
+        ups = [one for y in graph.ys if (one := _variable(predicted, y)) is not None]
+        axes = (across.unit if across else NUMBER, ups[0].unit if ups else NUMBER)
     own_titles = (graph.x_title, graph.y_title)
     by_themselves = (axis_title([across] if across else []), axis_title(ups))
     titles = tuple(own or made for own, made in zip(own_titles, by_themselves, strict=True))
@@ -130,6 +137,7 @@ def graph_view(
             )
             for place, (table, y, found) in enumerate(drawn)
         ],
+        "lines": [],
         "asides": [
             {"number": number, "x": a, "y": b}
             for table in shown

@@ -111,6 +111,17 @@ def filled(
         if fit["reason"] is None
         for x, y in fit["line"]
     ]
+    curves += [
+        {
+            "x": x,
+            "y": y,
+            "fit": line["key"],
+            "dashed": line["dashed"],
+            "colour": line["colour"],
+        }
+        for line in graph["lines"]
+        for x, y in line["points"]
+    ]
     spec["datasets"] = {
         "points": [row for series in graph["series"] for row in _rows(series)],
         "curves": curves,

@@ -9,14 +9,23 @@ from dataclasses import dataclass
 from typing import Literal
 
 Arrows = Literal["v", "a"]
+ModelGraph = Literal["most", "x", "y", "h", "vx", "vy", "v", "path"]
 
-_NAME = re.compile(r"table:\d{1,18}|lane:[a-z]{1,8}|arrows:[va]|ledger")
+_NAME = re.compile(
+    r"table:\d{1,18}|lane:[a-z]{1,8}|arrows:[va]|ledger|models(:(most|x|y|h|vx|vy|v|path))?"
+)
+_USUAL_GRAPH: ModelGraph = "most"
 _MOST = 64  # names
 
 
 @dataclass(frozen=True)
 class Shown:
-    """The parts that are shown: ``table:7``, ``lane:x``, ``arrows:v``, ``ledger``; None for all."""
+    """The parts that are shown: ``table:7``, ``lane:x``, ``arrows:v``, ``ledger``, ``models:vy``.
+
+    None for all. Of models the graph of that quantity against time (``path`` of y against x,
+    ``most`` of the coordinate that tells most) is shown with them; ``models`` alone are their lines
+    on other graphs.
+    """
 
     names: tuple[str, ...] | None = None
 
@@ -44,6 +53,19 @@ class Shown:
         """Whether the ledgers are shown."""
         return self._is_shown("ledger")
 
+    @property
+    def models(self) -> bool:
+        """Whether the predicted motions are shown."""
+        return self.names is None or any(name.startswith("models") for name in self.names)
+
+    @property
+    def models_graph(self) -> str | None:
+        """The quantity of which their own graph is shown; None where it is not."""
+        if self.names is None:
+            return _USUAL_GRAPH
+        named = (name.partition(":")[2] for name in self.names if name.startswith("models:"))
+        return next(named, None)
+
     def _is_shown(self, name: str) -> bool:
         return self.names is None or name in self.names
 
@@ -53,3 +75,6 @@ NO_PARTS = Shown(())
 AT_FIRST = Shown(("lane:x", "lane:y"))  # what a page shows before it has said anything
 LEDGER = Shown(("ledger",))
 AT_LEDGER = Shown(("lane:x", "lane:y", "ledger"))
+MODELS = Shown(("models:most",))
+AT_MODEL = Shown(("lane:x", "lane:y", "models:most"))
+AT_GRAPH = Shown(("lane:x", "lane:y", "models"))

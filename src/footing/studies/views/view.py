@@ -6,7 +6,6 @@ The state is that of one source at a time, the one on the stage; the others are 
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 from footing.core import findings
 from footing.core.fitting import NoFit
@@ -26,13 +25,16 @@ from footing.studies.model.energies import COLUMNS
 from footing.studies.model.fits import FitResult
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.keys import SourceKey
+from footing.studies.model.predictions import Predictions
 from footing.studies.model.sheets import key_of
 from footing.studies.model.sources import FootageSource, SheetSource, Source, Sources
 from footing.studies.school.people import Person
 from footing.studies.shapes import (
     FitShape,
+    GraphShape,
     GraphsShape,
     LedgerShape,
+    ModelsShape,
     OtherSeriesShape,
     PassageShape,
     QuantityShape,
@@ -48,10 +50,12 @@ from footing.studies.views.graph import graph_view, graphs_shown
 from footing.studies.views.ground_view import ground_view
 from footing.studies.views.guests import guests_of
 from footing.studies.views.ledger_view import impacts_view, ledger_view
+from footing.studies.views.model_view import ModelsShown, lengths_of, lines_of, models_view
 from footing.studies.views.sheet_view import column_views, quantity_views, sheet_view
 from footing.studies.views.shown import EVERYTHING, Shown
 from footing.studies.views.source_view import footage_view, sheet_line, source_line
 from footing.studies.views.states import state, version_of
+from footing.studies.views.steps_view import footage_steps, sheet_steps
 
 FORMAT = 1  # of the state; another number where something that was there has gone or changed
 _EMPTY: SharedShape = {
@@ -75,6 +79,7 @@ _EMPTY: SharedShape = {
     "read_by_eye": [],
     "impacts": [],
     "ledger": None,
+    "models": None,
     "steps": {},
 }
 
@@ -168,6 +173,8 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
         found = _seen_from_footage(seen, how)
     elif isinstance(seen, SheetSource):
         found = _seen_from_sheet(seen, how)
+    if found["models"] is None and how.shown.models:
+        found = {**found, "models": _models(known.predictions, None, how)}
     return {
         **found,
         "shown": None if how.shown.names is None else list(how.shown.names),
@@ -196,6 +203,9 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
     ground, rows, results = source.ground, source.rows, source.fits
     measured = [(row, motion) for row, motion in source.bodies if not row.background]
     drawn = _graphs(source.tables, source.graphs, results, how)
+    models = _models(source.predictions, source, how)
+    if models is not None:
+        _draw_models(source, drawn["graphs"])
     columns = column_views(source.columns, source.tables[0] if source.tables else None)
     return {
         **_EMPTY,
@@ -216,7 +226,8 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
         "read_by_eye": [{"id": one.id, "name": one.name} for one in rows.sheets_on(source.row)],
         "impacts": impacts_view(source),
         "ledger": _ledger(source, how),
-        "steps": _steps(ground, rows, results),
+        "models": models,
+        "steps": footage_steps(ground, rows, results),
     }
 
 
@@ -227,12 +238,31 @@ def _ledger(source: FootageSource, how: _How) -> LedgerShape | None:
     return contained(lambda: ledger_view(source, tells=how.verdicts), lambda _reason: None)
 
 
+def _models(
+    predictions: Predictions, source: FootageSource | None, how: _How
+) -> ModelsShape | None:
+    """The predicted motions where they are shown; nothing moves in a picture."""
+    has_time = source is None or source.ground.kind.has_time
+    if not how.shown.models or not has_time:
+        return None
+    shown = ModelsShown(how.shown.models_graph, how.verdicts)
+    return contained(lambda: models_view(predictions, source, shown), lambda _reason: None)
+
+
+def _draw_models(source: FootageSource, graphs: list[GraphShape]) -> None:
+    """Lay the models that are switched on over the graphs of what they predict."""
+    lengths = lengths_of(source)
+    for graph in graphs:
+        for y in graph["ys"]:
+            of = f"graph {graph['place']}"
+            graph["lines"] += lines_of(source.predictions, lengths, graph["x"], y, of=of)
+
+
 def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
     table = source.table
     columns: list[QuantityShape] = [
         {"key": key, "name": name, "symbol": symbol} for key, name, symbol in table.named
     ]
-    enough = any(result.parameters for result in source.fits)
     drawn = _graphs([table], source.graphs, source.fits, how)
     made = column_views(table.columns, table)
     return {
@@ -243,11 +273,7 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
         "checks": contained(lambda: sheet_checks(made, drawn["graphs"], source.fits), no_checks),
         "columns": made,
         "quantities": columns,
-        "steps": {
-            "sources": "done",
-            "mark": "done" if table.rows >= 3 else _under_way(table.rows),
-            "graph": "done" if enough else _under_way(source.fits),
-        },
+        "steps": sheet_steps(table.rows, source.fits, source.rows),
     }
 
 
@@ -342,42 +368,3 @@ def _footage_quantities(source: FootageSource) -> list[QuantityShape]:
         for column in source.columns
     ]
     return measured + computed
-
-
-def _steps(ground: Grounded, rows: StudyRows, results: list[FitResult]) -> dict[str, str]:
-    """How far each step is: untouched, under way or done."""
-    row = ground.ground
-    touched = (
-        row.zero_placed
-        or ground.known_lengths
-        or ground.plane_row
-        or row.angle
-        or row.zero_frame
-        or row.clock != "file"
-    )
-    bodies = rows.bodies_of(ground.footage)
-    most = max((len(rows.marks_of(body)) for body in bodies), default=0)
-    enough = any(result.readings or result.parameters for result in results)
-    return {
-        "sources": "done",
-        "ground": "done" if ground.has_unit and row.zero_placed else _under_way(touched),
-        "mark": "done" if most >= 5 else _under_way(most),
-        "graph": "done" if enough else _under_way(results),
-        "ledger": _ledger_stands(ground, rows),
-    }
-
-
-def _ledger_stands(ground: Grounded, rows: StudyRows) -> str:
-    """How far the ledgers are: under way with an impact or a setting, done with a verdict."""
-    impacts = rows.impacts_on(ground.footage)
-    energies = rows.energy_ledger_of(ground.footage)
-    momenta = [rows.momentum_ledger_of(impact) for impact in impacts]
-    touched = [one for one in (energies, *momenta) if one is not None]
-    weighed = any(row.mass for row in rows.bodies_of(ground.footage))
-    if weighed and any(one.verdict for one in touched):
-        return "done"
-    return _under_way(touched or impacts)
-
-
-def _under_way(touched: Any) -> str:
-    return "under way" if touched else "untouched"

@@ -1,6 +1,8 @@
 """Tables: sheets come in, tables go out, formulas are tried, graphs are read off."""
 
 from collections.abc import Callable
+from dataclasses import asdict
+from datetime import UTC, datetime
 from typing import Annotated, Any
 from urllib.parse import quote
 
@@ -10,15 +12,24 @@ from fastapi.responses import FileResponse, Response
 from starlette.background import BackgroundTask
 
 from footing.core.errors import NotThere, Refused
+from footing.devices import station
 from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.studies import class_rules
+from footing.studies.edits.models import SetParameter
 from footing.studies.model.keys import SourceKey, made_key
-from footing.studies.queries import fit_trial, straight_page, stretch, tables_out
+from footing.studies.queries import (
+    fit_trial,
+    model_trial,
+    models_out,
+    straight_page,
+    stretch,
+    tables_out,
+)
 from footing.studies.queries.stretch import Plot
 from footing.studies.school.people import Person
 from footing.studies.views import graph_file, ledger_file
-from footing.studies.views.shown import LEDGER, NO_PARTS
+from footing.studies.views.shown import LEDGER, NO_PARTS, ModelGraph, Shown
 from footing.studies.views.view import study_view
 from footing.web.answers import StateResponse
 from footing.web.routing import DatabaseRoute
@@ -150,6 +161,51 @@ def read_accounts(study: SeenStudy, visitor: Visitor, source: str | None = None)
     if view["ledger"] is None:
         raise NotThere("There are no ledgers of this source.")
     return _file("Ledgers.csv", ledger_file.as_csv(view["ledger"]), tables_out.MEDIA_TYPES["csv"])
+
+
+@router.post("/studies/{study_id}/models/trial")
+def try_model(study: SeenStudy, wanted: SetParameter, quantity: ModelGraph = "y") -> StateResponse:
+    """What a model would be with a parameter, without keeping it."""
+    return StateResponse(model_trial.try_parameter(study, wanted, quantity))
+
+
+@router.get("/studies/{study_id}/models/graph.{form}")
+async def read_models_graph(
+    request: Request,
+    study: SeenStudy,
+    visitor: Visitor,
+    form: graph_file.Form,
+    source: str | None = None,
+    quantity: ModelGraph = "y",
+    width: int = graph_file.WIDTH,
+    scale: Annotated[float, Query(allow_inf_nan=False)] = 2.0,
+) -> Response:
+    """The graph of the models over a source as SVG or PNG."""
+
+    def specified() -> Drawing:
+        graph_file.check_size(width, scale)
+        with connected():
+            shown = Shown((f"models:{quantity}",))
+            view = study_view(study, visitor, source=source, shown=shown)
+        graph = view["models"]["graph"] if view["models"] else None
+        if graph is None:
+            raise NotThere("There is no model to be drawn.")
+        return graph_file.filled(graph, [], width=width), graph["title"]
+
+    return await _drawn(request, specified, form, scale)
+
+
+@router.get("/studies/{study_id}/models/table.csv")
+def read_models(study: SeenStudy, source: str | None = None) -> Response:
+    """Where the models over a source are at each moment, as CSV."""
+    content = models_out.as_csv(study, source)
+    return _file("Models.csv", content, tables_out.MEDIA_TYPES["csv"])
+
+
+@router.get("/weather-station")
+def read_weather_station(_visitor: Visitor) -> StateResponse:
+    """What the weather station of the school says now, as it is typed into a form."""
+    return StateResponse(asdict(station.reading(datetime.now(UTC))))
 
 
 async def _drawn(

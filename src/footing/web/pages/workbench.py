@@ -8,13 +8,20 @@ from footing.studies.queries.working import working
 from footing.studies.school.places import left_off
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
-from footing.studies.views.shown import AT_FIRST, AT_LEDGER
+from footing.studies.views.shown import AT_FIRST, AT_GRAPH, AT_LEDGER, AT_MODEL, Shown
 from footing.studies.views.view import study_view
 from footing.web.news import step_cards
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, Visitor
 from footing.web.steps import RAIL, keys_at, rail_step
 from footing.web.templating import templates
+
+# what a page shows of the bodies at first, at some steps
+_SHOWN: dict[Step, Shown] = {
+    Step.GRAPH: AT_GRAPH,
+    Step.MODEL: AT_MODEL,
+    Step.LEDGER: AT_LEDGER,
+}
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
 
@@ -27,8 +34,8 @@ def open_study(study: SeenStudy, visitor: Visitor) -> Response:
         seen = f"?source={place.source}" if place.source else ""
         return RedirectResponse(f"/studies/{study.id}/{place.step}{seen}", status_code=303)
     steps = study_view(study, visitor, shown=AT_FIRST).get("steps", {})
-    # ledgers are for who wants them: nobody is sent there
-    wanted = (step for step in Step if step is not Step.LEDGER)
+    # models and ledgers are for who wants them: nobody is sent there
+    wanted = (step for step in Step if step not in (Step.MODEL, Step.LEDGER))
     under_way = (step for step in wanted if steps.get(step, "done") != "done")
     step = next(under_way, Step.GRAPH if steps else Step.SOURCES)
     return RedirectResponse(f"/studies/{study.id}/{step}", status_code=303)
@@ -52,8 +59,7 @@ def workbench(
     source: str | None = None,
 ) -> Response:
     """The workbench at a step. Changing the step later needs no new page."""
-    at_first = AT_LEDGER if step is Step.LEDGER else AT_FIRST
-    view = study_view(study, visitor, source=source, shown=at_first)
+    view = study_view(study, visitor, source=source, shown=_SHOWN.get(step, AT_FIRST))
     place = left_off(study, visitor)
     context = {
         "study": study,

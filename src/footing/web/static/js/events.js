@@ -10,6 +10,7 @@
  * @property {void} step
  * @property {string} note something to say at the stage
  * @property {void} options how the page shows things
+ * @property {void} models a model is shown as it would be
  * @property {void} follow how far following is
  * @property {{reach?: number, search?: number}} sizes patch or search area of following, while they are set by hand
  * @property {void} compare

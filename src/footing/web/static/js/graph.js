@@ -114,7 +114,9 @@ class Panel {
     const { data } = this;
     const hides = this.graph.sketchHides(this);
     const points = hides ? [] : data.series.flatMap((series) => rowsOf(series, this.moved));
+    /** @type {{x: number, y: number, fit: number | string, dashed: boolean, colour: string}[]} */
     const curves = hides ? [] : drawn.flatMap((fit) => fit.line.map(([x, y]) => ({ x, y, fit: fit.id, dashed: fit.dashed, colour: fit.colour })));
+    curves.push(...data.lines.flatMap(({ key, colour, dashed, points: line }) => line.map(([x, y]) => ({ x, y, fit: key, dashed, colour }))));
     curves.push(...this.extra.trial.map(([x, y]) => ({ x, y, fit: -1, dashed: true, colour: TRIAL })));
     const { area, tangent } = this.extra;
     const sketch = this.sketch.map(([x, y], place) => ({ x, y, place }));
@@ -139,15 +141,17 @@ class Panel {
    * @param {import("./known.js").GraphView} data
    */
   showLegend(data) {
-    const shown = data.legend && data.series.length > 1 ? data.series : [];
+    const named = data.legend && data.series.length + data.lines.length > 1;
     const sign = { viewBox: "-1.4 -1.4 2.8 2.8", width: 13, height: 13, "aria-hidden": "true" };
-    draw(
-      this.legend,
-      shown.map(({ path, colour, hollow, name }) => {
-        const shape = svg("path", { d: path, stroke: colour, "stroke-width": 0.35, fill: hollow ? "none" : colour });
-        return html("span", {}, [svg("svg", sign, [shape]), ` ${name}`]);
-      }),
-    );
+    const points = data.series.map(({ path, colour, hollow, name }) => {
+      const shape = svg("path", { d: path, stroke: colour, "stroke-width": 0.35, fill: hollow ? "none" : colour });
+      return html("span", {}, [svg("svg", sign, [shape]), ` ${name}`]);
+    });
+    const lines = [...new Map(data.lines.map((line) => [line.name, line])).values()].map(({ colour, dashed, name }) => {
+      const line = svg("path", { d: "M0,5H26", stroke: colour, "stroke-width": 2, "stroke-dasharray": dashed ? "6 4" : "" });
+      return html("span", {}, [svg("svg", { viewBox: "0 0 26 10", width: 26, height: 10, "aria-hidden": "true" }, [line]), ` ${name}`]);
+    });
+    draw(this.legend, named ? [...points, ...lines] : []);
   }
 
   /**

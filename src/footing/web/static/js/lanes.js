@@ -128,7 +128,26 @@ export class Lanes {
       parts.push(this.letter(body, key, lane, (/** @type {number} */ value) => Math.max(y(value), top + 18), place));
       if (points.length <= MOST_POINTS) parts.push(...this.points(points, body, place > 0));
     });
-    return [...parts, ...this.ticks(body, top + height)];
+    return [...this.predicted(body, top), ...parts, ...this.ticks(body, top + height)];
+  }
+
+  /**
+   * What models predict of the quantities of a lane, below what was marked.
+   * @param {Body} body @param {number} top
+   */
+  predicted(body, top) {
+    const { here, models, film } = this.bench;
+    if (here.models !== "own") return [];
+    const lines = models.filter((one) => one.shown && one.body === body.id).flatMap(({ id, ghost, colour, dashed }) =>
+      this.keys.flatMap((key) => {
+        const values = ghost?.values[key];
+        if (!ghost || !values || !body.lanes[key]?.values.length) return [];
+        const y = this.heights(body, key, top);
+        const points = values.map((value, k) => `${this.axis.x(film.times[ghost.frames[k]]).toFixed(1)},${y(value).toFixed(1)}`);
+        return [svg("path", { key: `predicted/${id}/${key}/${body.id}`, d: `M${points.join("L")}`, class: "curve predicted-lane", stroke: colour, "stroke-dasharray": dashed ? "6 4" : "" })];
+      }),
+    );
+    return lines;
   }
 
   /**

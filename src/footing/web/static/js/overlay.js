@@ -1,8 +1,9 @@
-// What is drawn over the frame: the ground, the bodies, and the ledgers.
+// What is drawn over the frame: the ground, the bodies, the models, and the ledgers.
 
 import { AccountsOverlay } from "./accounts-overlay.js";
 import { GroundOverlay } from "./ground-overlay.js";
 import { MarksOverlay } from "./marks-overlay.js";
+import { ModelsOverlay } from "./models-overlay.js";
 import { part } from "./parts.js";
 import { draw, svg } from "./drawing.js";
 
@@ -30,6 +31,7 @@ export class Overlay {
     this.ground = new GroundOverlay(this);
     this.bodies = new MarksOverlay(this);
     this.accounts = new AccountsOverlay(this);
+    this.models = new ModelsOverlay(this);
     stage.onDraw = () => this.draw();
     bench.on("tool", () => (this.corners = []));
     bench.on(["view", "body", "step", "tool", "options", "compare"], () => this.draw());

@@ -14,11 +14,12 @@ export class Score {
    * @param {import("./state.js").Bench} bench
    * @param {import("./frames.js").Frames} frames
    * @param {import("./edits.js").Edits} edits
-   * @param {import("./impacts.js").Impacts} impacts
+   * @param {{impacts: import("./impacts.js").Impacts, legs: import("./legs.js").Legs}} rows
    * @param {HTMLElement} element
    */
-  constructor(bench, frames, edits, impacts, element) {
+  constructor(bench, frames, edits, { impacts, legs }, element) {
     this.impacts = impacts;
+    this.legs = legs;
     this.bench = bench;
     this.edits = edits;
     this.element = element;
@@ -37,8 +38,8 @@ export class Score {
      * @type {any}
      */
     this.draft = null;
-    bench.onParts(["footage", "bodies", "passages", "ground", "impacts", "ledger"], () => this.draw());
-    bench.on(["body", "options", "step"], () => this.draw());
+    bench.onParts(["footage", "bodies", "passages", "ground", "impacts", "ledger", "models"], () => this.draw());
+    bench.on(["body", "options", "step", "models"], () => this.draw());
     bench.on("frame", () => this.drawCursor());
     part(element, "#whole-file").addEventListener("change", (event) => {
       this.axis.whole = /** @type {HTMLInputElement} */ (event.target).checked;
@@ -58,7 +59,7 @@ export class Score {
   }
 
   get height() {
-    return STRIP + this.bodies.height + PASSAGES + AXIS;
+    return STRIP + this.bodies.height + this.legs.height + PASSAGES + AXIS;
   }
 
   draw() {
@@ -76,8 +77,9 @@ export class Score {
       ...this.axis.draw(STRIP, height),
       this.label("time", height - AXIS / 2, "soft"),
       ...lanes,
+      ...this.legs.draw(this.axis, STRIP + this.bodies.height),
       ...this.passages(height - PASSAGES - AXIS),
-      ...this.impacts.draw(this.axis, STRIP, height - PASSAGES - AXIS),
+      ...this.impacts.draw(this.axis, STRIP, STRIP + this.bodies.height),
       ...this.outside(height),
       ...this.spanHandles(),
       svg("g", { key: "cursor", class: "cursor" }),
@@ -205,7 +207,7 @@ export class Score {
       event.preventDefault();
       return;
     }
-    if (this.downOnImpact(event, target, y)) return;
+    if (this.downOnImpact(event, target, y) || this.downOnBorder(event, target)) return;
     const frame = this.axis.frameAt(event.clientX);
     if (spanEnd) this.drag = { spanEnd };
     else if (grip) this.drag = { grip };
@@ -235,12 +237,30 @@ export class Score {
     return true;
   }
 
+  /**
+   * The border between two legs of a model is taken.
+   * @param {PointerEvent} event @param {Element} target @returns {boolean} whether it was about legs
+   */
+  downOnBorder(event, target) {
+    const { legBorder } = /** @type {HTMLElement | null} */ (target.closest("[data-leg-border]"))?.dataset ?? {};
+    if (!legBorder) return false;
+    this.drag = { border: Number(legBorder) };
+    this.time.setPointerCapture(event.pointerId);
+    event.preventDefault();
+    return true;
+  }
+
   /** @param {PointerEvent} event */
   move(event) {
     const { drag } = this;
     if (!drag) return;
     if (drag.impact) {
       this.impacts.drag(drag.impact, this.axis.gapAt(event.clientX));
+      this.draw();
+      return;
+    }
+    if (drag.border) {
+      this.legs.drag(drag.border, this.axis.gapAt(event.clientX));
       this.draw();
       return;
     }
@@ -259,6 +279,7 @@ export class Score {
     this.drag = null;
     if (!drag) return;
     if (drag.impact) this.impacts.drop().then(() => this.draw());
+    else if (drag.border) this.legs.drop().then(() => this.draw());
     else if (drag.spanEnd || drag.grip) this.commitDraft();
     else if (chosen && chosen[0] !== chosen[1]) this.askName();
     else if ("choose" in drag) this.bench.goTo(drag.choose);
@@ -304,17 +325,23 @@ export class Score {
    */
   key(event) {
     const target = /** @type {HTMLElement} */ (event.target);
-    const { spanEnd, grip, goFrame, impact, offer } = target.dataset;
+    const { spanEnd, grip, goFrame, impact, offer, legBorder } = target.dataset;
     if (goFrame && event.key === "Enter") this.bench.goTo(Number(goFrame));
     if (offer && event.key === "Enter") this.impacts.place(Number(offer));
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (!by || !(spanEnd || grip || impact)) return;
+    if (!by || !(spanEnd || grip || impact || legBorder)) return;
     event.preventDefault();
     event.stopPropagation();
     if (impact) {
       this.impacts.drag(Number(impact), Number(target.getAttribute("aria-valuenow")) + by);
       this.draw();
       this.impacts.drop().then(() => this.draw());
+      return;
+    }
+    if (legBorder) {
+      this.legs.drag(Number(legBorder), Math.floor(Number(target.getAttribute("aria-valuenow"))) + 0.5 + (by > 0 || Number(target.getAttribute("aria-valuenow")) % 1 ? by : 0));
+      this.draw();
+      this.legs.drop().then(() => this.draw());
       return;
     }
     const frame = Number(target.getAttribute("aria-valuenow")) + by;

@@ -230,6 +230,136 @@ export interface TotalShape {
   centre_y: string;
 }
 
+/** Where a model is in each frame that it goes over. x, y : in pixels; leg : by its number; values : by lane, in its unit */
+export interface GhostShape {
+  frames: number[];
+  x: number[];
+  y: number[];
+  leg: number[];
+  values: Record<string, number[]>;
+  radius: number;
+}
+
+/** A leg of a model. first, last : frames between which it goes (parts of frames, too); empty without film border : whether its end follows from the passages or is found from the marks formulas : whether its law is written down rms : how far marks lie from it, with unit; marks : how many there are */
+export interface LegShape {
+  id: number;
+  number: number;
+  law: string;
+  title: string;
+  passage: number | null;
+  passage_name: string;
+  first: number | null;
+  last: number | null;
+  text: string;
+  lasts: string;
+  goes_on: string;
+  hits: boolean;
+  normal: string;
+  border: string;
+  is_last: boolean;
+  formulas: boolean;
+  along_x: string;
+  along_y: string;
+  parameters: ModelParameterShape[];
+  rms: string;
+  marks: number;
+  problem: string;
+}
+
+/** A predicted line on a graph; several parts of one name belong together. */
+export interface LineShape {
+  key: string;
+  name: string;
+  colour: string;
+  dashed: boolean;
+  points: number[][];
+}
+
+/** A parameter of a model. leg : whose it is; None for one of all legs how : where it comes from, as an option has it; hows : what can be chosen, with words typed, unit : as typed; units : those it can be typed in text : its value with ± and unit; alone : ± of the search alone, where that is less number, low, high : in ``unit``, for a slider; None where it has no value found : whether it was found from marks */
+export interface ModelParameterShape {
+  leg: number | null;
+  name: string;
+  title: string;
+  symbol: string[][];
+  how: string;
+  hows: OfferedReadingShape[];
+  typed: string;
+  unit: string;
+  units: string[];
+  as_is: string;
+  shape: string;
+  text: string;
+  alone: string;
+  number: number | null;
+  low: number;
+  high: number;
+  found: boolean;
+  at_limit: boolean;
+  problem: string;
+}
+
+/** A number that a model gives, and by what name formulas call it. */
+export interface ModelResultShape {
+  key: string;
+  name: string;
+  title: string;
+  symbol: string[][];
+  text: string;
+}
+
+/** A mark beside a model, in the unit of lengths. */
+export interface ModelRowShape {
+  frame: number;
+  cells: string[];
+}
+
+/** A predicted motion. rms : of all marks; stops : where it stops matching, in words, and the frame air : terminal speed and Reynolds number, in words; doubt : what does not suit */
+export interface ModelShape {
+  id: number;
+  name: string;
+  shown: boolean;
+  body: number | null;
+  body_name: string;
+  colour: string;
+  dashed: boolean;
+  legs: LegShape[];
+  common: ModelParameterShape[];
+  results: ModelResultShape[];
+  correlations: string[][];
+  rms: string;
+  stops: string;
+  stops_at: number | null;
+  air: string;
+  doubt: string;
+  converged: boolean;
+  problem: string;
+  ghost: GhostShape | null;
+}
+
+/** The marks of a body beside the models of it. headings : of the cells */
+export interface ModelTableShape {
+  body: string;
+  headings: string[];
+  rows: ModelRowShape[];
+  left_out: number;
+}
+
+/** A reading of a fit that a parameter can be taken from. value : as an option has it */
+export interface OfferedReadingShape {
+  value: string;
+  text: string;
+}
+
+/** The weather as typed. */
+export interface WeatherShape {
+  temperature: string;
+  temperature_unit: string;
+  pressure: string;
+  pressure_unit: string;
+  damp: string;
+  damp_is: string;
+}
+
 /** Something by its key and name. */
 export interface NamedKey {
   id: number;
@@ -680,7 +810,7 @@ export interface FitWith {
   residuals: number[][];
 }
 
-/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. */
+/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities */
 export interface GraphShape {
   id: number | null;
   place: number;
@@ -703,6 +833,7 @@ export interface GraphShape {
   legend: boolean;
   mixed_units: boolean;
   series: SeriesShape[];
+  lines: LineShape[];
   asides: AsidePointShape[];
   ranges: RangesShape;
   steady: SteadyShape | null;
@@ -910,7 +1041,25 @@ export interface LedgerShape {
   momenta: MomentumShape[];
 }
 
-/** What is the same for all who look at a source. shown : the names of the parts of bodies that were asked for; None for all measured : what stands above the measured columns ledger : only where it is shown, because it rests on everything */
+/** The predicted motions over a source. compared : which does better, in words; density : of the air; by_weather : whether the weather says it; tells : whether words are said */
+export interface ModelsShape {
+  models: ModelShape[];
+  graph: GraphShape | null;
+  compared: string[];
+  weather: WeatherShape | null;
+  density: string;
+  by_weather: boolean;
+  table: ModelTableShape | null;
+  tells: boolean;
+}
+
+/** A model as it would be with what is tried, and the graph with it. */
+export interface TriedModelShape {
+  model: ModelShape;
+  graph: GraphShape | null;
+}
+
+/** What is the same for all who look at a source. shown : the names of the parts of bodies that were asked for; None for all measured : what stands above the measured columns ledger, models : only where they are shown, because they rest on everything */
 export interface SharedShape {
   graphs: GraphShape[];
   fits: (FitWith | FitWithout)[];
@@ -932,6 +1081,7 @@ export interface SharedShape {
   read_by_eye: NamedKey[];
   impacts: ImpactShape[];
   ledger: LedgerShape | null;
+  models: ModelsShape | null;
   steps: Record<string, string>;
 }
 
@@ -957,6 +1107,7 @@ export interface StateShape {
   read_by_eye: NamedKey[];
   impacts: ImpactShape[];
   ledger: LedgerShape | null;
+  models: ModelsShape | null;
   steps: Record<string, string>;
   format: number;
   version: string;

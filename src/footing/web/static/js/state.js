@@ -27,6 +27,8 @@ const OPTIONS = {
   ledgerTab: "energy",
   ledgerFilm: false,
   ledgerBands: true,
+  modelGraph: "most",
+  modelFilm: true,
   hiddenLanes: [],
   columns: ["t", "x", "y", "h", "vx", "vy", "v", "th", "om", "al"],
 };
@@ -49,6 +51,13 @@ export class Bench extends Known {
     this.stretch = null;
     /** Marks that were sent but not acknowledged yet, by "body/frame". */
     this.pending = new Map();
+    /**
+     * A model as it would be with what is tried, and its graph.
+     * @type {{model: import("./shapes.js").ModelShape, graph: import("./known.js").GraphView | null} | null}
+     */
+    this.tried = null;
+    /** @type {number | null} the model that is in hand; the first one if none is */
+    this.modelId = null;
     this.frame = this.rememberedFrame();
     this.bodyId = this.remembered("body") ?? place?.body ?? null;
     /**
@@ -289,6 +298,32 @@ export class Bench extends Known {
   setTool(tool) {
     this.tool = tool;
     this.tell("tool");
+  }
+
+  /** The models of the source on the stage; one that is tried as it would be. */
+  get models() {
+    const models = this.view.models?.models ?? [];
+    return models.map((one) => (one.id === this.tried?.model.id ? this.tried.model : one));
+  }
+
+  get modelInHand() {
+    const { models } = this;
+    return models.find((one) => one.id === this.modelId) ?? models[0] ?? null;
+  }
+
+  /** @param {number} id */
+  takeModel(id) {
+    this.modelId = id;
+    this.tell("options");
+  }
+
+  /**
+   * Show a model as it would be.
+   * @param {{model: import("./shapes.js").ModelShape, graph: import("./known.js").GraphView | null}} tried
+   */
+  tryModel(tried) {
+    this.tried = tried;
+    this.tell("models");
   }
 
   /** What the present step is in the page. */

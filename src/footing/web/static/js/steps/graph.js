@@ -6,6 +6,7 @@ export const graph = {
   marking: false,
   showsArrivals: false,
   graphs: "all",
+  models: "lines",
   accounts: false,
   keys: {
     q: takes("graph-slope"),

@@ -7,5 +7,6 @@ export const ground = {
   marking: false,
   showsArrivals: false,
   graphs: "none",
+  models: "none",
   accounts: false,
 };

@@ -4,6 +4,7 @@ import { graph } from "./graph.js";
 import { ground } from "./ground.js";
 import { ledger } from "./ledger.js";
 import { mark } from "./mark.js";
+import { model } from "./model.js";
 import { sources } from "./sources.js";
 
 /**
@@ -11,7 +12,7 @@ import { sources } from "./sources.js";
  * @typedef {{bench: import("../state.js").Bench, stage: import("../stage.js").Stage,
  *   playing: import("../playing.js").Playing, pointing: import("../pointing.js").Pointing,
  *   edits: import("../edits.js").Edits, tools: import("../graph-tools.js").GraphTools,
- *   impacts: import("../impacts.js").Impacts}} Hands
+ *   impacts: import("../impacts.js").Impacts, models: import("../models.js").Models}} Hands
  */
 
 /**
@@ -22,11 +23,13 @@ import { sources } from "./sources.js";
  * - marking: whether a click on the frame marks
  * - showsArrivals: whether a source that arrives is put on the stage at once
  * - accounts: whether the ledgers are shown
+ * - models: whether predicted motions are shown: with a part of the page of their own, or as lines on graphs
  * - graphs: which are shown; with all of them there are residuals, boxes and tools
  * @typedef {{layers: (overlay: import("../overlay.js").Overlay) => import("../drawing.js").Shape[],
  *   keys: Record<string, (hands: Hands) => boolean>, marking: boolean, showsArrivals: boolean, accounts: boolean,
+ *   models: "none" | "own" | "lines",
  *   graphs: "none" | "first" | "all"}} StepModule
  */
 
 /** @type {Record<string, StepModule>} */
-export const STEPS = { sources, ground, mark, graph, ledger };
+export const STEPS = { sources, ground, mark, graph, model, ledger };

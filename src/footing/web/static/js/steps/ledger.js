@@ -9,6 +9,7 @@ export const ledger = {
   marking: false,
   showsArrivals: false,
   graphs: "none",
+  models: "none",
   accounts: true,
   keys: {
     i: ({ impacts }) => impacts.placeHere(),

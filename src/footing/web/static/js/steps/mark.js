@@ -14,6 +14,7 @@ export const mark = {
   marking: true,
   showsArrivals: false,
   graphs: "first",
+  models: "none",
   accounts: false,
   keys: {
     s: ({ pointing }) => pointing.markAtPointer(),
