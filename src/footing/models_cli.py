@@ -371,8 +371,8 @@ def _found(journey: _Journey, track: Track | None) -> tuple[Adjusted | None, boo
     if missing:
         first = missing[0]
         place = 0 if first.leg is None else journey.places[first.leg]
-        named = journey.asked.legs[place].law if first.leg is not None else "the legs"
-        raise Refused(f"legs.{place}: {named} needs “{first.name}”, and it is not given.")
+        named = f" ({journey.asked.legs[place].law})" if first.leg is not None else ""
+        raise Refused(f"legs.{place}{named}: “{first.name}” is needed and not given.")
     if not wanted:
         return None, True
     if track is None:

@@ -8,6 +8,6 @@ Each of these may use those below it (the contract is in `pyproject.toml`):
 - `class_rules` of a teacher; `door`: the one way in for all edits
 - `edits`: the changes that a person can make; `work`: what each works with
 - `model`: what follows from the rows, in numbers; `school`: people and what they work on
-- `shapes`, `ledger_shapes`, `model_shapes`: the parts of the state as data; `steps` of the work by name;
-  `received`: what comes in from outside is cleaned
+- `shapes`, `ledger_shapes`, `model_shapes`: the parts of the state as data; `steps` of the work by
+  name; `received`: what comes in from outside is cleaned
 """

@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum, auto
 from math import inf
+from time import monotonic
 
 import numpy as np
 from scipy.optimize import least_squares
@@ -22,11 +23,12 @@ from footing.core.prediction.starting import starting_values
 
 _STEP = float(np.finfo(float).eps ** (1 / 3))
 _SMALL = 1e-2  # below which the step does not shrink with the value
-_TIGHT = 1e-12
+_TIGHT = 1e-11
 _FAR = 1e6  # m: what is left over where there is no motion
-_TOGETHER = 1e-9  # of the largest singular value, below which parameters cannot be told apart
+_TOGETHER = 1e-7  # of the largest singular value, below which parameters cannot be told apart
 _SHARE = 0.2  # of a direction, from which a parameter takes part in it
-_MOST_TRIES = 200
+_MOST_TRIES, _TRIES_TOGETHER = 100, 10  # the second where nothing tells them apart at the start
+_LONGEST = 6.0  # s, that a search may take
 _AT_LIMIT = 1e-9
 _SAME = 1e-9
 
@@ -118,11 +120,21 @@ def adjust(chain: Chain, asked: Sequence[tuple[int, str]], track: Track) -> Adju
     if 2 * len(rows) <= len(slots):
         return NotAdjusted(Why.TOO_FEW, slots, len(rows))
     search = _Search(chain, slots, times, positions)
-    begun = search.begin(starting_values(chain, slots, times, positions))
+    try:
+        return _searched(search, rows)
+    except _TakesTooLong:
+        return NotAdjusted(Why.NO_END, slots, len(rows))
+
+
+def _searched(search: "_Search", rows: IntArray) -> Adjusted | NotAdjusted:
+    """Search from the best start."""
+    chain, slots = search.chain, search.slots
+    begun = search.begin(starting_values(chain, slots, search.times, search.positions))
     if begun is None:
         return NotAdjusted(Why.NO_MOTION, slots, len(rows))
     low, high = search.limits(begun)
     inside = np.clip(begun, low + _AT_LIMIT * np.abs(low).clip(max=1.0), high)
+    mixed = search.mixed(search.slopes(inside))
     solved = least_squares(
         search.residuals,
         inside,
@@ -132,18 +144,15 @@ def adjust(chain: Chain, asked: Sequence[tuple[int, str]], track: Track) -> Adju
         ftol=_TIGHT,
         xtol=_TIGHT,
         gtol=_TIGHT,
-        max_nfev=_MOST_TRIES,
+        max_nfev=_TRIES_TOGETHER if mixed else _MOST_TRIES,
     )
     if not np.all(np.isfinite(solved.x)) or float(np.max(np.abs(solved.fun))) >= _FAR:
         return NotAdjusted(Why.NO_END, slots, len(rows))
     slopes = search.slopes(solved.x)
-    sizes = np.linalg.norm(slopes, axis=0)
-    sizes = np.where(sizes > 0, sizes, 1.0)
-    left, singular, right = np.linalg.svd(slopes / sizes, full_matrices=False)
-    if singular[-1] <= _TOGETHER * singular[0]:
-        mixed = np.abs(right[-1]) > _SHARE
-        found = tuple(slot for slot, is_mixed in zip(slots, mixed, strict=True) if is_mixed)
-        return NotAdjusted(Why.NOT_TOLD_APART, found, len(rows))
+    mixed = search.mixed(slopes) or (mixed if solved.status <= 0 else ())
+    if mixed:
+        return NotAdjusted(Why.NOT_TOLD_APART, mixed, len(rows))
+    sizes, left, singular, right = _taken_apart(slopes)
     inverse = (right.T / singular) @ left.T / sizes[:, None]
     dof = 2 * len(rows) - len(slots)
     variance = float(solved.fun @ solved.fun) / dof
@@ -179,6 +188,17 @@ def _rows(chain: Chain, asked: Sequence[tuple[int, str]], track: Track) -> IntAr
     return np.unique(np.concatenate(parts))
 
 
+def _taken_apart(slopes: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
+    """The sizes ``(p,)`` of columns, and the singular value decomposition without them."""
+    sizes = np.linalg.norm(slopes, axis=0)
+    sizes = np.where(sizes > 0, sizes, 1.0)
+    return sizes, *np.linalg.svd(slopes / sizes, full_matrices=False)
+
+
+class _TakesTooLong(Exception):
+    """A search that came to no end in its time."""
+
+
 class _Search:
     """What is left over of marks, and its slopes, for values of some parameters."""
 
@@ -189,6 +209,15 @@ class _Search:
         self.slots = slots
         self.times = times
         self.positions = positions
+        self.until = monotonic() + _LONGEST
+
+    def mixed(self, slopes: FloatArray) -> tuple[Slot, ...]:
+        """The parameters that the marks cannot tell apart, by the slopes where they are."""
+        _, _, singular, right = _taken_apart(slopes)
+        if singular[-1] > _TOGETHER * singular[0]:
+            return ()
+        shares = np.abs(right[-1]) > _SHARE
+        return tuple(slot for slot, takes in zip(self.slots, shares, strict=True) if takes)
 
     def begin(self, tries: list[tuple[float, ...]]) -> FloatArray | None:
         """The best of some values; None if none of them gives a motion."""
@@ -244,6 +273,8 @@ class _Search:
         return np.asarray((left[:p] - left[p:]).T / (2 * steps))
 
     def _left_over(self, tried: FloatArray) -> FloatArray:
+        if monotonic() > self.until:
+            raise _TakesTooLong
         values = {slot: tried[:, place] for place, slot in enumerate(self.slots)}
         states, _ = self.chain.solve(values, len(tried)).at(self.times)
         left = states[..., :2] - self.positions
