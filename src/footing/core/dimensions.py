@@ -298,6 +298,12 @@ def read_unit(text: str, *, field: str = "unit") -> Unit:
     return Unit(_product(parts))
 
 
+def parted(text: str) -> tuple[str, str]:
+    """A typed quantity as the text of its number and that of its unit, which may be empty."""
+    found = _NUMBER_FIRST.fullmatch(text)
+    return (text, "") if found is None else (found["number"].strip(), found["unit"] or "")
+
+
 def read_quantity(text: str, *, field: str) -> tuple[Typed, Unit | None]:
     """Read a number as `read_number` does, with a unit behind it if one was typed.
 

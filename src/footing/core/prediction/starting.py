@@ -41,11 +41,11 @@ def starting_values(
     for slot in slots:
         given = chain.value(slot)
         leg = slot.leg if slot.leg is not None else _user(chain, slot)
+        if given is not None and slot.name == "until":  # marks show no end by themselves
+            each.append((given,))
+            continue
         guessed = shown[leg].get(slot.name) or _USUAL.get(slot.name) or _OF_AN_OWN_FORMULA
-        swings = slot.name == "omega" and given is not None
-        # somebody who says roughly how large something is means that
-        each.append((given,) if given is not None and not swings else
-                    ((given,) if given is not None else ()) + tuple(guessed))  # fmt: skip
+        each.append((*(() if given is None else (given,)), *guessed))
     return list(islice(product(*each), _MOST))
 
 

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import StringConstraints
 
 from footing.core.air import Damp, air_density
+from footing.core.dimensions import parted, read_unit
 from footing.core.drag import DRAG_SHAPES
 from footing.core.errors import Refused
 from footing.core.prediction.laws import LAWS
@@ -353,6 +354,8 @@ class SetParameter(EditModel):
             raise Refused("Nothing was typed; type a number such as 1.50.", field="typed")
         if self.typed:
             read_typed(self.name, said, "")
+            number, unit = parted(self.typed)  # a unit may be typed behind the number
+            said |= {"typed": number, "unit": str(read_unit(unit or self.unit))}
         return said
 
 

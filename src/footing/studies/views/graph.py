@@ -75,8 +75,9 @@ def graph_view(
         for y in graph.ys
         if (found := series(table, graph.x, y)) is not None
     ]
-    across = _variable(tables, graph.x)
-    ups = [one for y in graph.ys if (one := _variable(tables, y)) is not None]
+    known = [*tables, *predicted]
+    across = _variable(known, graph.x)
+    ups = [one for y in graph.ys if (one := _variable(known, y)) is not None]
     axes = (across.unit if across else NUMBER, ups[0].unit if ups else NUMBER)
     visiting = [guest.points_in(*axes) for guest in guests]
     drawn += [(points.table, points.up.key, points) for points in visiting]
@@ -87,10 +88,6 @@ def graph_view(
     ]
     besides = [found for one in predicted for y in graph.ys if (found := series(one, graph.x, y))]
     ranges = ranges_of(graph, [found for _, _, found in drawn] + besides)
-    if not ups:
-        across = across or _variable(predicted, graph.x)
-        ups = [one for y in graph.ys if (one := _variable(predicted, y)) is not None]
-        axes = (across.unit if across else NUMBER, ups[0].unit if ups else NUMBER)
     own_titles = (graph.x_title, graph.y_title)
     by_themselves = (axis_title([across] if across else []), axis_title(ups))
     titles = tuple(own or made for own, made in zip(own_titles, by_themselves, strict=True))

@@ -20,8 +20,8 @@ _UNITS: dict[str, tuple[str, ...]] = {
     "kg": ("kg", "g"),
     "rad": ("°", "rad"),
     "m/s": ("m/s", "cm/s", "km/h"),
-    "m³": ("cm^3", "m^3"),
-    "kg/m³": ("kg/m^3", "g/cm^3"),
+    "m³": ("cm³", "m³"),
+    "kg/m³": ("kg/m³", "g/cm³"),
     "kg/s": ("kg/s", "g/s"),
 }
 _HOWS = {
@@ -64,9 +64,9 @@ def parameter_view(
         "title": kind.title,
         "symbol": [[letter, below]],
         "how": _how(stated),
-        "hows": _hows(one, slot, wanted, source),
+        "hows": _hows(one, slot, wanted, source, _typed_as(stated, number, unit)),
         "typed": stated.said.get("typed", ""),
-        "unit": units[0] if not stated.said.get("unit") else stated.said["unit"],
+        "unit": units[0],
         "units": list(units),
         "as_is": stated.said.get("as_is", ""),
         "shape": stated.said.get("shape", ""),
@@ -98,21 +98,17 @@ def _said(
 
 
 def _shown_unit(stated: Stated, wanted: Unit, name: str) -> tuple[Unit, tuple[str, ...]]:
-    """In what unit a parameter is shown, and those that can be chosen."""
+    """In what unit a parameter is shown, and those that can be chosen, that one first."""
+    as_area = stated.said.get("as_is") == "area"
+    choices = _UNITS.get(str(wanted), (str(wanted),))
+    if name == "diameter":
+        choices = ("cm²", "m²") if as_area else ("cm", "mm", "m")
+    elif name == "mass" and stated.given is not None and stated.given.value < 1:
+        choices = ("g", "kg")
     said = stated.said.get("unit", "")
-    units = _UNITS.get(str(wanted), (str(wanted),))
-    if name == "diameter":
-        units = ("cm", "mm", "m") if stated.said.get("as_is") != "area" else ("cm^2", "m^2")
-    if said and said not in units:
-        units = (said, *units)
-    if said and stated.said.get("as_is") != "area":
-        return read_unit(said), units
-    small = name == "mass" and stated.given is not None and stated.given.value < 1
-    if name == "diameter":
-        return read_unit("cm"), units
-    if small:
-        return read_unit("g"), ("g", "kg")
-    return read_unit(units[0]), units
+    units = tuple(dict.fromkeys((*((str(read_unit(said)),) if said else ()), *choices)))
+    # what was typed as an area is a diameter all the same
+    return read_unit("cm" if as_area else units[0]), units
 
 
 def _how(stated: Stated) -> str:
@@ -121,13 +117,29 @@ def _how(stated: Stated) -> str:
     return json.dumps({"how": stated.how})
 
 
+def _typed_as(stated: Stated, number: float | None, unit: Unit) -> dict[str, str]:
+    """What would be typed for the value that there is; nothing where it is typed already."""
+    if stated.how == "typed" or number is None:
+        return {}
+    return {"typed": f"{number:.6g}", "unit": str(unit)}
+
+
+def _option(how: str, typed: dict[str, str]) -> str:
+    """Where a parameter comes from, as an option has it; what becomes typed begins as it is."""
+    return json.dumps({"how": how} | (typed if how == "typed" else {}))
+
+
 def _from(fit: int, reading: str) -> str:
     """That a parameter is taken from a reading of a fit, as an option has it."""
     return json.dumps({"how": "fit", "fit": fit, "reading": reading})
 
 
 def _hows(
-    one: Prediction, slot: Slot, wanted: Unit, source: FootageSource | None
+    one: Prediction,
+    slot: Slot,
+    wanted: Unit,
+    source: FootageSource | None,
+    typed: dict[str, str],
 ) -> list[OfferedReadingShape]:
     """Where a parameter can come from."""
     kind = parameter(slot.name)
@@ -139,7 +151,7 @@ def _hows(
     if kind.common:
         names.append("known")
     found: list[OfferedReadingShape] = [
-        {"value": json.dumps({"how": name}), "text": _HOWS[name]} for name in names
+        {"value": _option(name, typed), "text": _HOWS[name]} for name in names
     ]
     fits = source.fits if source is not None else []
     for fit in fits:

@@ -1,7 +1,7 @@
 """Predicted motions as a page shows them: legs, parameters, results, ghost, and how they match."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -15,13 +15,19 @@ from footing.core.prediction.judging import compared, rms, stops_matching
 from footing.core.prediction.laws import LAWS
 from footing.core.prediction.own_laws import ACCELERATION, PATH
 from footing.core.prediction.parameters import parameter
-from footing.store.rows import NEW, Graph
+from footing.store.rows import NEW, Graph, OtherSeries
 from footing.studies.model.columns import DataTable, first_axes
 from footing.studies.model.predicted_results import TERMINAL, PredictedResult, results_of
-from footing.studies.model.predicted_table import PREDICTED, Lengths, tables_of, values_of
+from footing.studies.model.predicted_table import (
+    PREDICTED,
+    Lengths,
+    PredictedTable,
+    tables_of,
+    values_of,
+)
 from footing.studies.model.prediction import Prediction
 from footing.studies.model.predictions import Predictions
-from footing.studies.model.sources import FootageSource
+from footing.studies.model.sources import FootageSource, SheetSource
 from footing.studies.model.surroundings import INDOORS, Surroundings, surroundings_of
 from footing.studies.model_shapes import (
     GhostShape,
@@ -35,6 +41,7 @@ from footing.studies.model_shapes import (
 )
 from footing.studies.shapes import GraphShape, ModelsShape, TriedModelShape
 from footing.studies.views.graph import graph_view
+from footing.studies.views.guests import Guest, guests_of
 from footing.studies.views.model_parameters import common_view, parameter_view
 from footing.words.prediction import air_matters_said, compared_said, stops_said, suits_said
 
@@ -63,16 +70,19 @@ class ModelsShown:
 
 
 def models_view(
-    predictions: Predictions, source: FootageSource | None, shown: ModelsShown
+    predictions: Predictions,
+    source: FootageSource | None,
+    shown: ModelsShown,
+    sheet: SheetSource | None = None,
 ) -> ModelsShape:
-    """All models over a source (or without one), JSON-ready."""
+    """All models over a footage (or without one, beside what a sheet says), JSON-ready."""
     lengths = lengths_of(source)
     every = predictions.all
     surroundings = surroundings_of(predictions.rows)
     views = [_model(one, place, lengths, source, surroundings) for place, one in enumerate(every)]
     return {
         "models": views,
-        "graph": _graph(every, source, lengths, shown.graph) if shown.graph else None,
+        "graph": _graph(every, source, lengths, shown.graph, sheet) if shown.graph else None,
         "compared": _compared(every) if shown.tells else [],
         "weather": _weather(predictions),
         "density": findings.measured(
@@ -150,9 +160,16 @@ def _rounded(values: Sequence[float]) -> list[float]:
 
 
 def _graph(
-    every: Sequence[Prediction], source: FootageSource | None, lengths: Lengths, wanted: str
+    every: Sequence[Prediction],
+    source: FootageSource | None,
+    lengths: Lengths,
+    wanted: str,
+    sheet: SheetSource | None = None,
 ) -> GraphShape | None:
-    """The quantity that is looked at, of the marks and of the models that are switched on."""
+    """The quantity that is looked at, of the marks and of the models that are switched on.
+
+    What was measured of the same on a sheet, and what the class expected, lies beside it.
+    """
     bodies = {one.row.body_id for one in every}
     tables: list[DataTable] = []
     if source is not None:
@@ -163,14 +180,16 @@ def _graph(
     if wanted == MOST:
         _, (wanted,) = first_axes(PREDICTED, tables or predicted)
     x, y = ("x", "y") if wanted == PATH_OF else ("t", wanted)
+    guests: list[Guest] = []
     row = Graph(study_id=NEW, x=x, ys=[y])
     if source is not None:
-        # what the class expected of the same quantities lies beside it
         same = (graph for graph in source.graphs if graph.x == x and graph.ys[:1] == [y])
         sketch = next((graph.sketch for graph in same if graph.sketch), None)
-        if sketch is not None:
-            row = Graph(study_id=NEW, x=x, ys=[y], sketch=sketch)
-    made = graph_view(row, tables, [], predicted=predicted)
+        row = row if sketch is None else replace(row, sketch=sketch)
+    elif sheet is not None and predicted:
+        guests, line = _beside(sheet, predicted[0], x, y)
+        row = replace(row, sketch={"x": x, "y": y, "line": line} if line else {})
+    made = graph_view(row, tables, [], guests=guests, predicted=predicted)
     made["lines"] = [
         line
         for place, one in enumerate(every)
@@ -178,6 +197,38 @@ def _graph(
         for line in _lines(one, place, lengths, x, y, "model")
     ]
     return made
+
+
+def _beside(
+    sheet: SheetSource, predicted: PredictedTable, x: str, y: str
+) -> tuple[list[Guest], list[list[float]]]:
+    """What a sheet holds of two quantities, by their units, and what was sketched of them."""
+    across, up = predicted.column(x), predicted.column(y)
+    assert across is not None
+    assert up is not None
+
+    def measuring(unit: Unit) -> list[str]:
+        columns = ((key, sheet.table.column(key)) for key in sheet.table.keys)
+        return [key for key, one in columns if one and one.variable.unit.converts_to(unit)]
+
+    firsts, seconds = measuring(across.variable.unit), measuring(up.variable.unit)
+    pairs = [(firsts[0], key) for key in seconds if key != firsts[0]] if firsts else []
+    named: list[OtherSeries] = [{"sheet": sheet.row.id, "x": a, "y": b} for a, b in pairs]
+    guests = guests_of(named, {sheet.row.id: sheet})
+    sketches = {
+        (graph.x, graph.ys[0]): graph.sketch
+        for graph in sheet.graphs
+        if graph.ys and graph.sketch.get("line")
+    }
+    pair = next((pair for pair in pairs if pair in sketches), None)
+    if pair is None:
+        return guests, []
+    factors = [
+        column.variable.unit.factor / axis.variable.unit.factor
+        for key, axis in zip(pair, (across, up), strict=True)
+        if (column := sheet.table.column(key)) is not None
+    ]
+    return guests, [[a * factors[0], b * factors[1]] for a, b in sketches[pair]["line"]]
 
 
 def _model(

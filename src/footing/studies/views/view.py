@@ -174,7 +174,8 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
     elif isinstance(seen, SheetSource):
         found = _seen_from_sheet(seen, how)
     if found["models"] is None and how.shown.models:
-        found = {**found, "models": _models(known.predictions, None, how)}
+        beside = seen if isinstance(seen, SheetSource) else None
+        found = {**found, "models": _models(known.predictions, None, how, beside)}
     return {
         **found,
         "shown": None if how.shown.names is None else list(how.shown.names),
@@ -239,14 +240,17 @@ def _ledger(source: FootageSource, how: _How) -> LedgerShape | None:
 
 
 def _models(
-    predictions: Predictions, source: FootageSource | None, how: _How
+    predictions: Predictions,
+    source: FootageSource | None,
+    how: _How,
+    beside: SheetSource | None = None,
 ) -> ModelsShape | None:
     """The predicted motions where they are shown; nothing moves in a picture."""
     has_time = source is None or source.ground.kind.has_time
     if not how.shown.models or not has_time:
         return None
     shown = ModelsShown(how.shown.models_graph, how.verdicts)
-    return contained(lambda: models_view(predictions, source, shown), lambda _reason: None)
+    return contained(lambda: models_view(predictions, source, shown, beside), lambda _reason: None)
 
 
 def _draw_models(source: FootageSource, graphs: list[GraphShape]) -> None:

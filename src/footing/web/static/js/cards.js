@@ -154,10 +154,18 @@ export class Cards {
       const inTurn = Number(/** @type {HTMLElement} */ (pick).dataset.pickBody) === this.bench.body?.id;
       pick.setAttribute("aria-pressed", String(inTurn));
     }
+    this.markModel();
     for (const tool of this.element.querySelectorAll("[data-tool]")) {
       const inHand = /** @type {HTMLElement} */ (tool).dataset.tool === this.bench.tool;
       tool.setAttribute("aria-pressed", String(inHand));
     }
+  }
+
+  /** The model in hand stands out, and only its legs and numbers are there. */
+  markModel() {
+    const inHand = String(this.bench.modelInHand?.id ?? "");
+    for (const one of this.element.querySelectorAll("[data-model]")) one.classList.toggle("in-hand", /** @type {HTMLElement} */ (one).dataset.model === inHand);
+    for (const one of this.element.querySelectorAll("[data-legs-of]")) /** @type {HTMLElement} */ (one).hidden = /** @type {HTMLElement} */ (one).dataset.legsOf !== inHand;
   }
 
   /** @param {SubmitEvent} event */

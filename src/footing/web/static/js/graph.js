@@ -31,6 +31,8 @@ class Panel {
     this.notes = part(this.element, ".notes");
     this.plot = part(this.element, ".plot");
     this.residuals = part(this.element, ".residuals");
+    // its room changes also when what stands above it does
+    new ResizeObserver(() => window.dispatchEvent(new Event("resize"))).observe(this.plot);
     if (place === 0 && graph.ids) {
       this.title.id = OWN_ID.title;
       this.notes.id = OWN_ID.notes;

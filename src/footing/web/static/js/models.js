@@ -29,9 +29,8 @@ export class Models {
     bench.on("view", () => {
       bench.tried = null;
       this.offerFiles();
-      this.showHand();
     });
-    bench.on("cards", () => this.showHand());
+    bench.on("cards", () => this.showRow());
     bench.on("options", () => this.showOptions());
     bench.on("frame", () => this.showRow());
     document.addEventListener("click", (event) => this.click(event));
@@ -57,7 +56,7 @@ export class Models {
     part(this.element, "select", HTMLSelectElement).value = options.modelGraph;
     part(this.element, "[data-model-film]").setAttribute("aria-pressed", String(options.modelFilm));
     this.show();
-    this.showHand();
+    this.offerFiles();
     window.dispatchEvent(new Event("resize"));
   }
 
@@ -70,18 +69,6 @@ export class Models {
     }
   }
 
-  /** The model whose legs are on the score stands out in its list. */
-  showHand() {
-    this.offerFiles();
-    const inHand = this.bench.modelInHand?.id;
-    for (const article of document.querySelectorAll("[data-legs-of]")) {
-      /** @type {HTMLElement} */ (article).hidden = Number(/** @type {HTMLElement} */ (article).dataset.legsOf) !== inHand;
-    }
-    for (const line of document.querySelectorAll(".model-line")) {
-      line.classList.toggle("in-hand", Number(/** @type {HTMLElement} */ (line).dataset.model) === inHand);
-    }
-    this.showRow();
-  }
 
   /** The row of the frame that is shown. */
   showRow() {
