@@ -13,6 +13,7 @@ import numpy as np
 
 from footing.demo import kicksled
 from footing.demo.balcony import lantern_and_cone
+from footing.demo.bouncing import snowball_bounce
 from footing.demo.curling import curling_stones
 from footing.demo.filming import film, write_video
 from footing.demo.footbridge import footbridge
@@ -27,6 +28,7 @@ SCENES: dict[str, Callable[[], Scene]] = {
     "curling-stones": curling_stones,
     "snow-tube": snow_tube,
     "ice-puck": ice_puck,
+    "snowball-bounce": snowball_bounce,
 }
 PICTURE, SHEET = "footbridge", "kick-sled"
 _JPEG_QUALITY = 88

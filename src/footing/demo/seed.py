@@ -58,6 +58,8 @@ _LABS = {
     "child weigh 34 kg. Where does the energy go?",
     "Ice puck": "A puck of 160 g slides up a ramp and back. The pole is 1.50 m long. Is its energy "
     "kept? If not, what takes it?",
+    "Snowball bounce": "An icy snowball is tossed onto the rink. The board is 1.00 m long. By "
+    "which laws does it move, and how much of its speed does the ice give back?",
     "Footbridge": "The red section of the railing is 3.00 m long. Is the arch a parabola? How high "
     "and how wide is it?",
 }
@@ -143,6 +145,7 @@ def seed_demo(settings: Settings) -> None:
         _snow_tube(study("Snow tube", "Wren"), settings)
         _ice_puck(study("Ice puck", "Plover"), settings)
         _two_falls(study("Lantern and cone", "Heron"), settings)
+        _bounce(study("Snowball bounce", "Siskin"), settings)
 
 
 def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
@@ -381,6 +384,38 @@ def _two_falls(hand: Hand, settings: Settings) -> None:
                 )
                 speed = f"terminal speed of the {name}"
                 hand.does("add_finding", model=model, reading=f"{leg}.terminal_speed", name=speed)
+
+
+def _bounce(hand: Hand, settings: Settings) -> None:
+    """Free fall, an impact, free fall again: g, restitution and moment of the impact in one."""
+    footage, truth = _clip(hand, "snowball-bounce.mp4", "bounce_siskin.mp4", settings)
+    rate, stride = 60, 2
+    released = round(truth["release_time"] * rate)
+    last = len(truth["positions"]) - 2
+    hand.does("set_span", footage=footage, first=released, last=last, stride=stride)
+    _known_length(hand, footage, truth["board"], "1.00")
+    hand.does("set_zero", footage=footage, x=truth["positions"][0][0], y=truth["ice"][1])
+    hand.does("set_zero_frame", footage=footage, frame=released)
+    body = hand.does("add_body", footage=footage, name="snowball")
+    hand.marks(body, truth, range(released, last + 1, stride), np.random.default_rng(29))
+    hits = truth["impact_time"] * rate
+    gap = int(hits) + 0.5
+    hand.does("add_impact", footage=footage, at=gap)
+    down = hand.does("add_passage", footage=footage, name="toss", first=released, last=gap)
+    back = hand.does("add_passage", footage=footage, name="bounce", first=gap, last=last)
+    hand.does("set_graph", footage=footage, x="t", ys=["y"])
+    law = "free fall"
+    model = hand.does("add_model", footage=footage, body=body, name="fall and bounce", law=law)
+    first = hand.first_leg(model)
+    second = hand.does("add_leg", model=model, law=law, passage=back)
+    way = {"law": law, "passage": down, "goes_on": "free", "border": "marks"}
+    hand.does("change_leg", leg=first, **way)
+    hand.does("change_leg", leg=second, law=law, passage=back, hits=True)
+    hand.does("set_parameter", model=model, name="g", how="marks")
+    hand.does("set_parameter", model=model, leg=second, name="contact_friction", how="marks")
+    hand.does("add_finding", model=model, reading="g", name="g", accepted="9.81")
+    name = "restitution of the ice"
+    hand.does("add_finding", model=model, reading=f"{second}.restitution", name=name)
 
 
 def _ice_puck(hand: Hand, settings: Settings) -> None:

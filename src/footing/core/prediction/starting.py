@@ -79,7 +79,8 @@ def _shown(
         else at[len(t) // 2] - at[0]
     )
     angle = float(np.arctan2(way[1], way[0]))
-    found["angle"] = (angle, angle + np.pi if angle < 0 else angle - np.pi)
+    # a line goes both ways: it is counted from the right
+    found["angle"] = ((angle + np.pi / 2) % np.pi - np.pi / 2,)
     centre, radius = _circle(at)
     middle = (at.max(axis=0) + at.min(axis=0)) / 2
     found["cx"] = (float(middle[0]), float(centre[0]))
