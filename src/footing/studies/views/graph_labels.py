@@ -6,7 +6,7 @@ Each piece is a layer of its own at a place in pixels, because it belongs to no 
 from collections.abc import Sequence
 from typing import Any
 
-from footing.studies.shapes import FitShape, FitWith, SeriesShape
+from footing.studies.shapes import FitShape, FitWith, LineShape, SeriesShape
 from footing.studies.views.graph_spec import FIGURES
 
 _PAPER, _INK = "#FBF9F4", "#1E2723"
@@ -16,28 +16,44 @@ _LINE = 1.35  # of the size of the print
 _ROOM = 8  # around and between, pixels
 _AXIS_GAP = 12  # between the legend and the plot
 _MARKER = 18  # room for the marker of an entry
+_STROKE = 24  # and length of a line
 
 Layer = dict[str, Any]
 
 
-def legend_layers(series: Sequence[SeriesShape], width: int) -> tuple[list[Layer], int]:
-    """Marker and name of each series, in lines above the plot, and how high they are in all."""
+def legend_layers(
+    series: Sequence[SeriesShape], predicted: Sequence[LineShape], width: int
+) -> tuple[list[Layer], int]:
+    """Marker and name of each series and predicted line, in lines above the plot, and how high
+    they are in all.
+    """
     layers: list[Layer] = []
+    entries = [(one["name"], _marker(one), 0) for one in series]
+    by_name = {one["name"]: one for one in predicted}
+    entries += [(name, _stroke(one), _STROKE) for name, one in by_name.items()]
     lines, x = 0, 0.0
-    for one in series:
-        needed = _MARKER + len(one["name"]) * _PRINT * _LETTER + 2 * _ROOM
+    for name, sign, long in entries:
+        needed = long + _MARKER + len(name) * _PRINT * _LETTER + 2 * _ROOM
         if x and x + needed > width:
             lines, x = lines + 1, 0.0
         y = -_AXIS_GAP - lines * _PRINT * _LINE
-        marker = {"type": "point", "shape": one["path"], "size": 70, "strokeWidth": 1.4}
-        look = {"color": one["colour"], "filled": not one["hollow"], "opacity": 1}
         layers += [
-            _at(x + _ROOM, y, marker | look),
-            _at(x + _MARKER, y, _text(one["name"], _PRINT, baseline="middle")),
+            _at(x + _ROOM, y, sign, **({"x2": x + _ROOM + long} if long else {})),
+            _at(x + long + _MARKER, y, _text(name, _PRINT, baseline="middle")),
         ]
         x += needed
-    height = round(_AXIS_GAP + (lines + 1) * _PRINT * _LINE) if series else _ROOM
+    height = round(_AXIS_GAP + (lines + 1) * _PRINT * _LINE) if entries else _ROOM
     return layers, height
+
+
+def _marker(series: SeriesShape) -> dict[str, Any]:
+    shape = {"type": "point", "shape": series["path"], "size": 70, "strokeWidth": 1.4}
+    return shape | {"color": series["colour"], "filled": not series["hollow"], "opacity": 1}
+
+
+def _stroke(line: LineShape) -> dict[str, Any]:
+    dashes = [7, 4] if line["dashed"] else [1, 0]
+    return {"type": "rule", "color": line["colour"], "strokeWidth": 1.6, "strokeDash": dashes}
 
 
 def box_layers(fits: Sequence[FitShape], width: int, height: int, *, large: bool) -> list[Layer]:

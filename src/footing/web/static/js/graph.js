@@ -143,7 +143,7 @@ class Panel {
    * @param {import("./known.js").GraphView} data
    */
   showLegend(data) {
-    const named = data.legend && data.series.length + data.lines.length > 1;
+    const named = data.legend && (data.series.length > 1 || data.lines.length > 0);
     const sign = { viewBox: "-1.4 -1.4 2.8 2.8", width: 13, height: 13, "aria-hidden": "true" };
     const points = data.series.map(({ path, colour, hollow, name }) => {
       const shape = svg("path", { d: path, stroke: colour, "stroke-width": 0.35, fill: hollow ? "none" : colour });
