@@ -113,7 +113,8 @@ def bench(
     parts: Annotated[
         list[str] | None,
         typer.Argument(
-            help="files, following, hard, walkers, pages, tables, ledgers, class; all if none"
+            help="files, following, hard, walkers, pages, tables, ledgers, models, class; "
+            "all if none"
         ),
     ] = None,
 ) -> None:

@@ -153,19 +153,19 @@ def test_three_legs_from_fits_are_seen_over_the_film_in_the_right_frames(
     expect(page.locator("#lanes [data-leg-block]")).to_have_count(3)
     for frame, number in ((7, "1"), (20, "1"), (40, "2"), (80, "2"), (90, "3"), (98, "3")):
         tube.steps_to(frame)
-        ghost = page.locator("#overlay .ghost[data-ghost]")
+        ghost = page.locator("#overlay [data-ghost]")
         expect(ghost).to_have_attribute("data-leg", number)
         there = tube.pixel((tube.middle(ghost)[0], tube.middle(ghost)[1]))
         assert there == pytest.approx(truth["positions"][frame], abs=6)
     tube.steps_to(BEGINS)  # before the first leg there is none
-    expect(page.locator("#overlay .ghost[data-ghost]")).to_have_count(0)
+    expect(page.locator("#overlay [data-ghost]")).to_have_count(0)
     # and it moves while the film plays
     tube.steps_to(20)
-    before = tube.middle(page.locator("#overlay .ghost[data-ghost]"))[0]
+    before = tube.middle(page.locator("#overlay [data-ghost]"))[0]
     page.locator("#play").click()
-    expect(page.locator("#overlay .ghost[data-ghost]")).to_have_attribute("data-leg", "2")
+    expect(page.locator("#overlay [data-ghost]")).to_have_attribute("data-leg", "2")
     page.locator("#play").click()
-    assert tube.middle(page.locator("#overlay .ghost[data-ghost]"))[0] > before
+    assert tube.middle(page.locator("#overlay [data-ghost]"))[0] > before
 
 
 def test_a_border_is_dragged_and_all_of_it_is_undone(tube: Hands) -> None:
@@ -251,12 +251,14 @@ def test_with_and_without_air_in_one_action(lantern: Hands, clips: Path) -> None
     expect(moves.locator("article:visible")).to_contain_text("Terminal speed 6.")
     lantern.card("predicted").get_by_role("button", name="Record drag coefficient").click()
     expect(lantern.card("findings")).to_contain_text("drag coefficient")
+    lets_go(lantern)
+    lantern.steps_to(60)
     # the other model is switched off, and on again
     line = lantern.card("models").locator(".model-line").nth(1)
     line.locator("[name=shown]").uncheck()
-    expect(page.locator("#overlay .ghost[data-ghost]")).to_have_count(1)
+    expect(page.locator("#overlay [data-ghost]")).to_have_count(1)
     line.locator("[name=shown]").check()
-    expect(page.locator("#overlay .ghost[data-ghost]")).to_have_count(2)
+    expect(page.locator("#overlay [data-ghost]")).to_have_count(2)
 
 
 def test_a_slider_moves_the_model_over_the_film_before_it_is_kept(tube: Hands) -> None:
@@ -266,7 +268,7 @@ def test_a_slider_moves_the_model_over_the_film_before_it_is_kept(tube: Hands) -
     lets_go(tube)
     tube.steps_to(60)
     page = tube.page
-    ghost = page.locator("#overlay .ghost[data-ghost]")
+    ghost = page.locator("#overlay [data-ghost]")
     before = ghost.get_attribute("cx") or ""
     slider = parameter(tube, "velocity x at the start").locator("input[type=range]")
     slider.scroll_into_view_if_needed()

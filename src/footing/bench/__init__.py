@@ -9,6 +9,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `walkers`: real people on real film, with places that were checked by eye
 - `pages`: what a person at a browser waits for
 - `ledgers`: energies and momenta, and how often their uncertainties hold the truth
+- `models`: predicted motions beside the library alone, and over a film that plays
 - `classroom`: a whole class at once, and heavy requests beside it
 - `derived`: all that follows from the demo's studies, to compare before and after a rebuilding
 - `tables`: long tables, many marks, fits and graphs beside the libraries alone
@@ -20,7 +21,7 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
-from footing.bench import classroom, files, following, ledgers, pages, tables
+from footing.bench import classroom, files, following, ledgers, models, pages, tables
 from footing.bench.hard import measured, walkers
 from footing.settings import Settings
 
@@ -32,6 +33,7 @@ _PARTS = {
     "pages": pages.measure,
     "tables": tables.measure,
     "ledgers": ledgers.measure,
+    "models": models.measure,
     "class": classroom.measure,
 }
 PARTS = tuple(_PARTS)

@@ -13,6 +13,11 @@ export class ModelsOverlay {
     this.overlay = overlay;
     this.bench = overlay.bench;
     this.stage = overlay.stage;
+    /**
+     * Paths that are drawn, with where the picture was then.
+     * @type {WeakMap<object, {matrix: string, parts: import("./drawing.js").Shape[]}>}
+     */
+    this.drawn = new WeakMap();
     this.bench.on("models", () => overlay.draw());
   }
 
@@ -28,6 +33,9 @@ export class ModelsOverlay {
   path(model) {
     const { ghost } = model;
     if (!ghost) return [];
+    const { matrix = "" } = this.stage.element.dataset;
+    const drawn = this.drawn.get(ghost);
+    if (drawn?.matrix === matrix) return drawn.parts; // while a film plays, the path stays
     const points = ghost.x.map((x, k) => this.stage.pointOf([x, ghost.y[k]]));
     const line = points.map(([x, y]) => `${x.toFixed(1)},${y.toFixed(1)}`).join("L");
     let [lastX, lastY] = [-Infinity, -Infinity];
@@ -42,11 +50,13 @@ export class ModelsOverlay {
       return `M${(x - nx).toFixed(1)},${(y - ny).toFixed(1)}L${(x + nx).toFixed(1)},${(y + ny).toFixed(1)}`;
     });
     const dash = model.dashed ? "7 5" : "";
-    return [
+    const parts = [
       svg("path", { key: `under/${model.id}`, d: `M${line}`, class: "predicted under" }),
       svg("path", { key: `path/${model.id}`, d: `M${line}`, class: "predicted", stroke: model.colour, "stroke-dasharray": dash }),
       svg("path", { key: `ticks/${model.id}`, d: ticks.join("") || "M0,0", class: "predicted ticks", stroke: model.colour }),
     ];
+    this.drawn.set(ghost, { matrix, parts });
+    return parts;
   }
 
   /**
@@ -59,9 +69,9 @@ export class ModelsOverlay {
     if (!ghost || k < 0) return [];
     const [cx, cy] = this.stage.pointOf([ghost.x[k], ghost.y[k]]);
     const r = Math.max(ghost.radius * this.stage.scale, GHOST);
-    const seen = { key: `ghost/${model.id}`, class: "ghost", "data-ghost": model.id, "data-leg": ghost.leg[k], cx, cy, r, stroke: model.colour, "stroke-dasharray": model.dashed ? "5 4" : "" };
+    const seen = { key: `ghost/${model.id}`, class: "predicted-body", "data-ghost": model.id, "data-leg": ghost.leg[k], cx, cy, r, stroke: model.colour, "stroke-dasharray": model.dashed ? "5 4" : "" };
     return [
-      svg("circle", { key: `ghost-under/${model.id}`, cx, cy, r, class: "ghost under" }),
+      svg("circle", { key: `ghost-under/${model.id}`, cx, cy, r, class: "predicted-body under" }),
       svg("circle", seen, [svg("title", {}, [`${model.name}, leg ${ghost.leg[k]}`])]),
       ...(model.id === this.bench.modelInHand?.id ? [svg("text", { x: cx + r + NAME_AWAY, y: cy + 4, class: "on-stage" }, [model.name])] : []),
     ];

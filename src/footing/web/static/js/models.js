@@ -33,6 +33,7 @@ export class Models {
     bench.on("cards", () => this.showRow());
     bench.on("options", () => this.showOptions());
     bench.on("frame", () => this.showRow());
+    element.addEventListener("toggle", () => this.showRow(), true);
     document.addEventListener("click", (event) => this.click(event));
     document.addEventListener("input", (event) => this.input(event));
     document.addEventListener("change", (event) => this.change(event));
@@ -72,9 +73,10 @@ export class Models {
 
   /** The row of the frame that is shown. */
   showRow() {
-    for (const row of this.element.querySelectorAll("[data-model-row]")) {
-      row.classList.toggle("now", Number(/** @type {HTMLElement} */ (row).dataset.modelRow) === this.bench.frame);
-    }
+    const table = /** @type {HTMLDetailsElement | null} */ (this.element.querySelector(".model-table"));
+    if (!table?.open) return;
+    table.querySelector("tr.now")?.classList.remove("now");
+    table.querySelector(`[data-model-row="${this.bench.frame}"]`)?.classList.add("now");
   }
 
   /** The next quantity in the graph. */
