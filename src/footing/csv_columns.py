@@ -8,6 +8,7 @@ import numpy as np
 from footing.core.arrays import FloatArray
 from footing.core.errors import Refused
 from footing.core.units import read_number
+from footing.text_files import read_text
 
 
 def read_columns(file: Path, names: tuple[str, ...]) -> dict[str, FloatArray]:
@@ -17,12 +18,7 @@ def read_columns(file: Path, names: tuple[str, ...]) -> dict[str, FloatArray]:
     ------
     Refused : if the file is not there, has no such column, or holds something that is no number.
     """
-    try:
-        text = file.read_text(encoding="utf-8-sig")
-    except FileNotFoundError as error:
-        raise Refused(f"There is no file {file}.") from error
-    except (OSError, UnicodeDecodeError) as error:
-        raise Refused(f"{file} cannot be read as a text file.") from error
+    text = read_text(file)
     reader = csv.DictReader(text.splitlines(), skipinitialspace=True)
     header = reader.fieldnames or []
     for name in names:

@@ -31,6 +31,7 @@ from footing.core.ledgers.momentum import (
 )
 from footing.core.motion import Motion
 from footing.csv_columns import read_columns
+from footing.text_files import read_text
 
 _SAME = 1e-9  # s, by which a time may miss an end and still be meant
 _NEEDED = 4  # marks that show how far they scatter
@@ -124,12 +125,7 @@ def ledger(file: Path, *, as_json: bool) -> None:
 
 
 def _asked(file: Path) -> GivenMomentum | GivenEnergy:
-    try:
-        text = file.read_text(encoding="utf-8-sig")
-    except FileNotFoundError as error:
-        raise Refused(f"There is no file {file}.") from error
-    except (OSError, UnicodeDecodeError) as error:
-        raise Refused(f"{file} cannot be read as a text file.") from error
+    text = read_text(file)
     try:
         return _ADAPTER.validate_json(text)
     except ValidationError as error:

@@ -10,7 +10,7 @@ import pytest
 from footing.core.errors import NotThere, Refused
 from footing.store.access import class_study
 from footing.studies.class_rules import Rules, change_rules
-from footing.studies.edits.models import SetParameter
+from footing.studies.edits.parameters import SetParameter
 from footing.studies.queries.model_trial import try_parameter
 from footing.studies.queries.models_out import as_csv
 from footing.studies.school.copying import duplicate

@@ -6,7 +6,7 @@
 - `columns`: numbers whatever they come from; `body_table`, `sheets`, and what is `computed` in them
 - `fits` and `fit_effects`, what they rest on; `results`: findings
 - `energies` of bodies, the `energy_ledger` of all; `momenta` around an impact
-- `predictions`: predicted motions, each a `prediction` in its `surroundings`, as a
-  `predicted_table`, with its `predicted_results`
+- `predictions`: predicted motions, each a `prediction` in its `surroundings`, made in `predicting`
+  from its `beginnings` on, as a `predicted_table`, with its `predicted_results`
 - `sources`: all of it for each source; `kept`: what holds for the next state, too
 """

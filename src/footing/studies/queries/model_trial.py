@@ -4,7 +4,7 @@ from footing.core.errors import Refused
 from footing.store.access import ClassStudy
 from footing.store.reading import read_study
 from footing.store.rows import Footage, MotionModel
-from footing.studies.edits.models import SetParameter
+from footing.studies.edits.parameters import SetParameter
 from footing.studies.model.sources import Sources
 from footing.studies.shapes import TriedModelShape
 from footing.studies.views.model_view import one_tried

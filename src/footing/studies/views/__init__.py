@@ -4,7 +4,8 @@
 - `body_view` with the `body_parts` that are `shown`, `clock_view`, `doubts`, `finding_view`,
   `fit_view`, `ground_view`, `sheet_view`, `source_view`: its parts; `checks` of soundness
 - `ledger_view`: the ledgers, with `energy_view` and `momentum_view`; `ledger_file`
-- `model_view`: predicted motions, with `model_parameters`; `model_file`; `steps_view`: how far
+- `model_view`: predicted motions, with `model_parameters`, `model_graph`, `model_table`;
+  `model_file`; `steps_view`: how far
   each step is
 - `graph`, its `graph_ranges`, `guests` and `graph_spec`; `graph_file` with `graph_labels`, `fonts`
 """

@@ -12,7 +12,7 @@ from footing.studies.model.predicted_table import PREDICTED, values_of
 from footing.studies.model.prediction import Prediction
 from footing.studies.model.predictions import Predictions
 from footing.studies.model.sources import FootageSource
-from footing.studies.views.model_view import lengths_of
+from footing.studies.views.model_graph import lengths_of
 
 _MARK = "\ufeff"  # so that spreadsheets read it as UTF-8
 _STEPS = 200  # moments of a prediction without film

@@ -50,7 +50,8 @@ from footing.studies.views.graph import graph_view, graphs_shown
 from footing.studies.views.ground_view import ground_view
 from footing.studies.views.guests import guests_of
 from footing.studies.views.ledger_view import impacts_view, ledger_view
-from footing.studies.views.model_view import ModelsShown, lengths_of, lines_of, models_view
+from footing.studies.views.model_graph import lengths_of, lines_of
+from footing.studies.views.model_view import ModelsShown, models_view
 from footing.studies.views.sheet_view import column_views, quantity_views, sheet_view
 from footing.studies.views.shown import EVERYTHING, Shown
 from footing.studies.views.source_view import footage_view, sheet_line, source_line

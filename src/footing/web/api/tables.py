@@ -16,7 +16,7 @@ from footing.devices import station
 from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.studies import class_rules
-from footing.studies.edits.models import SetParameter
+from footing.studies.edits.parameters import SetParameter
 from footing.studies.model.keys import SourceKey, made_key
 from footing.studies.queries import (
     fit_trial,
