@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from footing.core.steadying import Spot, seen_in, steadied
+from footing.core.steadying import Spot, as_seen, seen_in, steadied
 
 FRAMES = np.arange(6)
 TRUE = np.stack([100.0 + 30 * FRAMES, 200.0 + 0.5 * FRAMES**2], axis=1)
@@ -35,3 +35,10 @@ def test_one_spot_takes_away_the_shift() -> None:
 def test_frames_without_a_spot_cannot_be_steadied() -> None:
     spots = (spot(0), spot(1, FRAMES[1:4]))
     assert seen_in(spots, np.array([0, 2, 3, 5])).tolist() == [2, 3]
+
+
+@pytest.mark.parametrize("spots", [(), (spot(0),), (spot(0), spot(1))])
+def test_what_is_steadied_lies_where_it_was_seen(spots: tuple[Spot, ...]) -> None:
+    seen = np.array([moved(TRUE[k], k) for k in FRAMES])
+    still = steadied(seen, FRAMES, spots, reference=2)
+    assert as_seen(still, FRAMES, spots, reference=2) == pytest.approx(seen, abs=1e-9)

@@ -557,3 +557,19 @@ def test_a_copied_model_is_changed_by_itself(throw: Throw) -> None:
         f"“with air” lies closer to the marks than “with air, copy”: {first['rms']} against "
         f"{models(tab)[1]['rms']}."
     ]
+
+
+def test_over_an_unsteady_picture_a_model_goes_with_it(throw: Throw) -> None:
+    """The camera drifts by a pixel a frame: the ball is predicted where it is seen."""
+    tab, body, footage = throw
+    drift = [[n, thrown(n)[0] + n, thrown(n)[1]] for n in range(15)]
+    tab.does("remove_marks", body=body, first=0, last=14)
+    tab.does("place_marks", body=body, marks=drift)
+    spot = tab.makes("add_body", footage=footage, name="gatepost", background=True)
+    tab.does("place_marks", body=spot, marks=[[n, 250.0 + n, 30.0] for n in range(15)])
+    predicted(tab, body, footage, "free fall")
+    (one,) = models(tab)
+    assert value(parameters(one["legs"][0])["vx"]["text"]) == pytest.approx(1.2, abs=1e-3)
+    seen = {mark[0]: mark[1:3] for mark in tab.view()["bodies"][0]["marks"]}
+    for frame, x, y in zip(*(one["ghost"][key] for key in ("frames", "x", "y")), strict=True):
+        assert (x, y) == pytest.approx(seen[frame], abs=0.02)

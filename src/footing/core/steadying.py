@@ -51,5 +51,21 @@ def steadied(
     return np.asarray(np.stack([moved.real, moved.imag], axis=1) + first_there, dtype=float)
 
 
+def as_seen(
+    pixels: FloatArray, frames: IntArray, spots: tuple[Spot, ...], *, reference: int
+) -> FloatArray:
+    """Places ``(n, 2)`` of the reference frame as they lie in their frames: `steadied` undone."""
+    if not spots or len(frames) == 0:
+        return pixels
+    there = np.array([reference])
+    first, first_there = spots[0].at(frames), spots[0].at(there)
+    if len(spots) == 1:
+        return np.asarray(pixels - first_there + first, dtype=float)
+    apart = _complex(spots[1].at(frames) - first)
+    apart_there = _complex(spots[1].at(there) - first_there)
+    moved = _complex(pixels - first_there) * (apart / apart_there)
+    return np.asarray(np.stack([moved.real, moved.imag], axis=1) + first, dtype=float)
+
+
 def _complex(points: FloatArray) -> np.ndarray:
     return points[:, 0] + 1j * points[:, 1]

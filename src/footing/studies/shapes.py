@@ -561,6 +561,7 @@ class FindingHead(TypedDict):
 
     id: int
     fit: int | None
+    model: int | None
     reading: str | None
     name: str
     symbol: str

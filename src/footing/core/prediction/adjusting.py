@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum, auto
 from math import inf
-from time import monotonic
+from time import thread_time
 
 import numpy as np
 from scipy.optimize import least_squares
@@ -28,7 +28,7 @@ _FAR = 1e6  # m: what is left over where there is no motion
 _TOGETHER = 1e-7  # of the largest singular value, below which parameters cannot be told apart
 _SHARE = 0.2  # of a direction, from which a parameter takes part in it
 _MOST_TRIES, _TRIES_TOGETHER = 100, 10  # the second where nothing tells them apart at the start
-_LONGEST = 6.0  # s, that a search may take
+_LONGEST = 6.0  # s of processor time that a search may take
 _AT_LIMIT = 1e-9
 _SAME = 1e-9
 
@@ -209,7 +209,7 @@ class _Search:
         self.slots = slots
         self.times = times
         self.positions = positions
-        self.until = monotonic() + _LONGEST
+        self.until = thread_time() + _LONGEST
 
     def mixed(self, slopes: FloatArray) -> tuple[Slot, ...]:
         """The parameters that the marks cannot tell apart, by the slopes where they are."""
@@ -273,7 +273,7 @@ class _Search:
         return np.asarray((left[:p] - left[p:]).T / (2 * steps))
 
     def _left_over(self, tried: FloatArray) -> FloatArray:
-        if monotonic() > self.until:
+        if thread_time() > self.until:
             raise _TakesTooLong
         values = {slot: tried[:, place] for place, slot in enumerate(self.slots)}
         states, _ = self.chain.solve(values, len(tried)).at(self.times)

@@ -5,6 +5,7 @@ Those with a closed form use it; the others are integrated. See docs/models.md f
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from enum import Enum, auto
 from typing import Protocol
 
 import numpy as np
@@ -81,16 +82,23 @@ class Law(Protocol):
         """The motion as a function of seconds since its start ``(k, n)``: ``(k, n, 4)``."""
 
 
+class Drag(Enum):
+    """What a medium does to what moves in it."""
+
+    LINEAR = auto()
+    QUADRATIC = auto()
+
+
 @dataclass(frozen=True)
 class NamedLaw:
-    """A law that ships with the application. drags : whether its medium has a density"""
+    """A law that ships with the application. drag : that of its medium, if it has one"""
 
     key: str
     title: str
     moves: Callable[[Begin], Motion]
     needs: tuple[str, ...] = ()
     may: tuple[str, ...] = ()
-    drags: bool = False
+    drag: Drag | None = None
     starts: tuple[str, ...] = START
 
     def motion(self, begin: Begin) -> Motion:
@@ -318,15 +326,27 @@ LAWS: dict[str, NamedLaw] = {
             (*_CENTRE, "angle", "omega"),
         ),
         NamedLaw("pendulum", "pendulum", _pendulum, (*_CENTRE, "g"), ("length",)),
-        NamedLaw("linear drag", "fall with linear drag", _linear_drag, ("b", "mass", "g")),
-        NamedLaw("quadratic drag", "fall with drag of the air", _quadratic_drag, _DRAG, drags=True),
+        NamedLaw(
+            "linear drag",
+            "fall with linear drag",
+            _linear_drag,
+            ("b", "mass", "g"),
+            drag=Drag.LINEAR,
+        ),
+        NamedLaw(
+            "quadratic drag",
+            "fall with drag of the air",
+            _quadratic_drag,
+            _DRAG,
+            drag=Drag.QUADRATIC,
+        ),
         NamedLaw(
             "buoyancy and drag",
             "in a medium, with buoyancy",
             _buoyant,
             _DRAG,
             ("volume",),
-            drags=True,
+            drag=Drag.QUADRATIC,
         ),
     )
 }

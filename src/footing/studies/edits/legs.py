@@ -6,7 +6,7 @@ from typing import Literal
 
 from footing.core.drag import DRAG_SHAPES
 from footing.core.errors import Refused
-from footing.core.prediction.laws import LAWS
+from footing.core.prediction.laws import LAWS, Drag
 from footing.core.prediction.own_laws import ACCELERATION, PATH, parameters_of
 from footing.core.prediction.parameters import START, parameter
 from footing.core.units import read_number, read_positive
@@ -269,7 +269,7 @@ def _fill_common(work: Work, model: MotionModel, law: str) -> None:
     """What needs a drag coefficient is taken for a ball until somebody says what it is."""
     present = work.row(MotionModel, model.id)
     named = LAWS.get(law)
-    if named is None or not named.drags or "drag_coefficient" in present.common:
+    if named is None or named.drag is not Drag.QUADRATIC or "drag_coefficient" in present.common:
         return
     shape = DRAG_SHAPES["sphere"]
     said: ModelParameter = {

@@ -8,7 +8,7 @@ from footing.core.dimensions import Unit, read_unit
 from footing.core.drag import ball_volume, frontal_area, terminal_speed
 from footing.core.effects import Effects
 from footing.core.prediction.chain import Slot
-from footing.core.prediction.laws import LAWS
+from footing.core.prediction.laws import LAWS, Drag
 from footing.core.prediction.parameters import parameter
 from footing.core.reading import Symbol
 from footing.studies.model.prediction import Prediction
@@ -43,7 +43,7 @@ def results_of(prediction: Prediction) -> list[PredictedResult]:
     found = [_of_slot(prediction, slot) for slot in prediction.values if prediction.is_found(slot)]
     for place, leg in enumerate(prediction.legs):
         named = LAWS.get(leg.law)
-        if named is not None and named.drags:
+        if named is not None and named.drag is Drag.QUADRATIC:
             speed = _terminal(prediction, place, buoyant="volume" in named.may)
             if speed is not None:
                 found.append(speed)

@@ -22,6 +22,7 @@ def finding_view(row: Finding, results: Results) -> FindingShape:
     view: FindingHead = {
         "id": row.id,
         "fit": row.fit_id,
+        "model": row.model_id,
         "reading": row.reading,
         "name": row.name,
         "symbol": row.symbol or "",

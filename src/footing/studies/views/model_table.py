@@ -103,7 +103,7 @@ def models_compared(every: Sequence[Prediction]) -> list[str]:
 
 
 def _drags(one: Prediction) -> bool:
-    return any(LAWS[leg.law].drags for leg in one.legs if leg.law in LAWS)
+    return any(LAWS[leg.law].drag is not None for leg in one.legs if leg.law in LAWS)
 
 
 def length_text(metres: float) -> str:

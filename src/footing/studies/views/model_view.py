@@ -12,9 +12,12 @@ from footing.core.drag import reynolds, suits, viscosity_in
 from footing.core.prediction.adjusting import Adjusted
 from footing.core.prediction.chain import Slot
 from footing.core.prediction.judging import rms, stops_matching
-from footing.core.prediction.laws import LAWS
+from footing.core.prediction.laws import LAWS, Drag
 from footing.core.prediction.own_laws import ACCELERATION, PATH
 from footing.core.prediction.parameters import parameter
+from footing.core.steadying import as_seen, seen_in
+from footing.store.rows import Body
+from footing.studies.model.motions import reference_frame
 from footing.studies.model.predicted_results import TERMINAL, PredictedResult, results_of
 from footing.studies.model.predicted_table import (
     Lengths,
@@ -23,7 +26,12 @@ from footing.studies.model.predicted_table import (
 from footing.studies.model.prediction import Prediction
 from footing.studies.model.predictions import Predictions
 from footing.studies.model.sources import FootageSource, SheetSource
-from footing.studies.model.surroundings import INDOORS, Surroundings, surroundings_of
+from footing.studies.model.surroundings import (
+    INDOORS,
+    Surroundings,
+    given_by_body,
+    surroundings_of,
+)
 from footing.studies.model_shapes import (
     GhostShape,
     LegShape,
@@ -133,7 +141,7 @@ def _model(
         "doubt": doubt,
         "converged": not isinstance(one.found, Adjusted) or one.found.converged,
         "problem": one.problems.get(0, ""),
-        "ghost": _ghost(one, lengths, source),
+        "ghost": _ghost(one, lengths, source, body),
     }
 
 
@@ -152,9 +160,8 @@ def _leg(one: Prediction, place: int, source: FootageSource | None, decimals: in
             first, last = np.interp(ends, times, np.arange(len(times))).tolist()
     passage = source.passages.get(row.passage_id or 0) if source is not None else None
     names = [slot.name for slot in one.stated if slot.leg == place and slot.name != "until"]
-    end = Slot(place - 1, "until")
-    if place and one.is_found(end):
-        names = [*names]
+    if one.is_found(Slot(place, "until")):
+        names.append("until")
     return {
         "id": row.id,
         "number": place + 1,
@@ -174,18 +181,11 @@ def _leg(one: Prediction, place: int, source: FootageSource | None, decimals: in
         "formulas": row.law in (ACCELERATION, PATH),
         "along_x": row.along_x,
         "along_y": row.along_y,
-        "parameters": [
-            *(parameter_view(one, Slot(place, name), source) for name in names),
-            *([parameter_view(one, Slot(place, "until"), source)] if _has_end(one, place) else []),
-        ],
+        "parameters": [parameter_view(one, Slot(place, name), source) for name in names],
         "rms": length_text(rms(here)) if len(here) else "",
         "marks": len(here),
         "problem": one.problems.get(row.id, ""),
     }
-
-
-def _has_end(one: Prediction, place: int) -> bool:
-    return one.is_found(Slot(place, "until"))
 
 
 def _result(result: PredictedResult) -> ModelResultShape:
@@ -231,9 +231,8 @@ def _air(
         return "", ""
     said, doubts = [], []
     for place, leg in enumerate(one.legs):
-        named = LAWS.get(leg.law)
-        drags = named is not None and named.drags
-        if not (drags or leg.law == "linear drag"):
+        drag = LAWS[leg.law].drag if leg.law in LAWS else None
+        if drag is None:
             continue
         diameter = one.values.get(one.slot(place, "diameter"))
         density = one.values.get(one.slot(place, "density"), surroundings.density.value)
@@ -247,7 +246,7 @@ def _air(
         if speed is not None:
             said.append(f"Terminal speed{where} {_result(speed)['text']}.")
         said.append(f"Reynolds number{where} up to {findings.significant(number, 2)}.")
-        doubt = suits_said(suits(number, linear=not drags))
+        doubt = suits_said(suits(number, linear=drag is Drag.LINEAR))
         if doubt:
             doubts.append(doubt)
     return " ".join(said), " ".join(dict.fromkeys(doubts))
@@ -260,19 +259,29 @@ def _fastest(one: Prediction, place: int) -> float:
     return float(np.hypot(states[:, 2], states[:, 3]).max())
 
 
-def _ghost(one: Prediction, lengths: Lengths, source: FootageSource | None) -> GhostShape | None:
+def _ghost(
+    one: Prediction, lengths: Lengths, source: FootageSource | None, body: Body | None
+) -> GhostShape | None:
     """Where a model is in each frame."""
     if one.solved is None or source is None:
         return None
     ground = source.ground
     states, legs = one.at(ground.times)
     frames = np.flatnonzero(legs >= 0)
+    if ground.spots:
+        frames = seen_in(ground.spots, frames)
     if not len(frames):
         return None
     world = states[frames, :2] / lengths.metres
     pixels = ground.axes.to_pixels(world, ground.flattening)
+    if ground.spots:  # the picture moves, and the prediction goes with it
+        reference = reference_frame(ground)
+        pixels = as_seen(pixels, frames, ground.spots, reference=reference)
     values = values_of(states[frames], lengths)
     diameter = one.values.get(Slot(None, "diameter"))
+    known = given_by_body(body, "diameter")
+    if diameter is None and known is not None:
+        diameter = known.value
     scale = ground.flattening.per_pixel(pixels)
     size = float(np.mean(scale)) * lengths.metres
     return {

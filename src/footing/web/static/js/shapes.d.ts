@@ -880,6 +880,7 @@ export interface DifferenceShape {
 export interface FindingHead {
   id: number;
   fit: number | null;
+  model: number | null;
   reading: string | null;
   name: string;
   symbol: string;
@@ -895,6 +896,7 @@ export interface FindingHead {
 export interface FindingWithout {
   id: number;
   fit: number | null;
+  model: number | null;
   reading: string | null;
   name: string;
   symbol: string;
@@ -911,6 +913,7 @@ export interface FindingWithout {
 export interface FindingWith {
   id: number;
   fit: number | null;
+  model: number | null;
   reading: string | null;
   name: string;
   symbol: string;
