@@ -9,6 +9,7 @@ import pytest
 
 from footing.core.errors import NotThere, Refused
 from footing.store.records import change
+from footing.studies.shapes import LineShape
 from footing.studies.views.graph_file import Boxes, filled, graph_file
 from footing.studies.views.graph_labels import box_layers, legend_layers
 from tests.studies.conftest import Measured, typed_sheet
@@ -184,7 +185,7 @@ def test_a_long_legend_takes_several_lines_above_the_plot() -> None:
         }
         for n in range(6)
     ]
-    layers, height = legend_layers(series, 600)
+    layers, height = legend_layers(series, [], 600)
     places = [
         (layer["encoding"]["x"]["value"], layer["encoding"]["y"]["value"])
         for layer in layers
@@ -193,7 +194,18 @@ def test_a_long_legend_takes_several_lines_above_the_plot() -> None:
     assert len(set(places)) == 6
     assert len({y for _, y in places}) == 3
     assert all(0 <= x < 600 and -height < y < 0 for x, y in places)
-    assert legend_layers([], 600)[0] == []
+    assert legend_layers([], [], 600)[0] == []
+
+
+def test_predicted_lines_stand_in_the_legend_once_each() -> None:
+    lines: list[LineShape] = [
+        {"key": f"{leg}", "name": "fall", "colour": "#1F5B4A", "dashed": leg > 0, "points": []}
+        for leg in range(2)
+    ]
+    layers, _ = legend_layers([], lines, 600)
+    marks = [layer["mark"] for layer in layers]
+    assert [mark["type"] for mark in marks] == ["rule", "text"]
+    assert marks[1]["text"] == "fall"
 
 
 def test_results_stand_in_boxes_where_they_were_put(measured: Measured) -> None:

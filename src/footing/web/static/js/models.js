@@ -28,6 +28,7 @@ export class Models {
     bench.on("step", () => this.show());
     bench.on("view", () => {
       bench.tried = null;
+      if (bench.here.models === "lines") this.show();
       this.offerFiles();
     });
     bench.on("cards", () => this.showRow());
@@ -46,8 +47,10 @@ export class Models {
 
   /** The models are computed while somebody looks at them; on other graphs their lines alone. */
   show() {
-    const wanted = { none: [], own: [`models:${this.bench.options.modelGraph}`], lines: ["models"] };
-    this.bench.show("models", wanted[this.bench.here.models]);
+    const { here, view, options } = this.bench;
+    const any = view.steps.model !== undefined && view.steps.model !== "untouched";
+    const wanted = { none: [], own: [`models:${options.modelGraph}`], lines: any ? ["models"] : [] };
+    this.bench.show("models", wanted[here.models]);
   }
 
   showOptions() {
