@@ -2,7 +2,7 @@
 
 import pytest
 
-from footing.core.air import Weather, air_density, air_viscosity, density_error
+from footing.core.air import Damp, Weather, air_density, air_viscosity, density_error
 from footing.core.drag import (
     DRAG_SHAPES,
     Suits,
@@ -16,6 +16,8 @@ from footing.core.drag import (
 from footing.core.errors import Refused
 from footing.core.units import Typed
 from footing.core.weather import in_celsius, in_pascal, weather_of
+
+RELATIVE: Damp = "relative humidity"
 
 
 @pytest.mark.parametrize(
@@ -75,6 +77,8 @@ def test_units_that_people_have() -> None:
         (Typed(68, 0), "°F"), (Typed(1013.25, 0), "mbar"), Typed(48.7, 0), "dew point"
     )
     assert air_density(read) == pytest.approx(1.1993, abs=2e-4)
+    damp = weather_of((Typed(20, 0), "°C"), (Typed(1013, 0), "hPa"), Typed(50, 3), RELATIVE)
+    assert (damp.damp, damp.damp_error) == pytest.approx((0.5, 0.03))
 
 
 def test_the_terminal_speed_of_the_check_value() -> None:

@@ -403,6 +403,25 @@ def test_scale_and_clock_enter_a_found_parameter_as_they_enter_a_fit(throw: Thro
         assert by_model == pytest.approx(by_fit, rel=0.02)
 
 
+def test_what_was_assumed_enters_what_was_found(throw: Throw) -> None:
+    """A coefficient of drag is as uncertain as the mass, and twice as much as the size."""
+    tab, body, footage = throw
+    known = {"mass": "2.0 ± 0.2", "mass_unit": "g", "size": "10.0 ± 0.0", "size_unit": "cm"}
+    tab.does("change_body", body=body, name="ball", **known)
+    model = predicted(tab, body, footage, "quadratic drag")
+    tab.does("set_parameter", model=model, name="density", typed="1.2 ± 0", unit="kg/m^3")
+    tab.does("set_parameter", model=model, name="drag_coefficient", typed="0.5", how="marks")
+    tab.does("add_finding", model=model, reading="drag_coefficient", name="C")
+
+    def of_mass() -> float:
+        (finding,) = tab.view()["findings"]
+        return printed(next(p["text"] for p in finding["budget"] if p["source"] == "m"))
+
+    first = of_mass()
+    tab.does("weigh_body", body=body, mass="2.0 ± 0.4", mass_unit="g")
+    assert of_mass() == pytest.approx(2 * first, rel=0.05)
+
+
 def test_a_trial_changes_nothing(throw: Throw) -> None:
     tab, body, footage = throw
     model = predicted(tab, body, footage, "constant acceleration")

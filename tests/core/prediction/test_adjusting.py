@@ -103,6 +103,21 @@ def test_three_legs_and_their_borders() -> None:
     assert adjusted.scatter == pytest.approx(SCATTER, rel=0.25)
 
 
+def test_an_end_is_found_from_the_marks_on_both_sides() -> None:
+    """By the marks of its own leg alone nothing would say where it ends."""
+    chain = Chain(
+        (Leg(ACCELERATED, 1.0, REST | {"ax": 1.6, "ay": 0.0}), Leg(LAWS["constant velocity"])),
+        {},
+        0.0,
+        2.0,
+    )
+    track = marked(chain, np.random.default_rng(9))
+    early = Chain((Leg(ACCELERATED, 0.8, chain.legs[0].own), chain.legs[1]), {}, 0.0, 2.0)
+    adjusted = found(early, [(0, "until")], track)
+    assert len(adjusted.rows) == len(track.times)
+    assert abs(off(adjusted, Slot(0, "until"), 1.0)) < 3
+
+
 def test_a_common_g_is_found_from_all_legs_that_ask() -> None:
     rng = np.random.default_rng(4)
     falls = Leg(LAWS["free fall"], 0.5, REST | {"vy": 3.0, "vx": 1.0})

@@ -185,6 +185,13 @@ def test_a_motion_that_cannot_be_is_stopped_where_that_is(text: str, why: Stop) 
     assert 0 <= stopped.value.time <= TIMES[-1]
 
 
+def test_a_motion_that_grows_without_end_is_stopped_before_it_is_no_number() -> None:
+    with pytest.raises(MotionStopped) as stopped:
+        own("400*x", "0")
+    assert stopped.value.why is Stop.EXPLODES
+    assert 0.9 < stopped.value.time < TIMES[-1]
+
+
 def test_the_steps_of_the_integrator_are_of_its_order(monkeypatch: pytest.MonkeyPatch) -> None:
     """A tolerance a thousand times smaller gives a thousand times less error, about."""
 
