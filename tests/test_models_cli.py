@@ -80,6 +80,18 @@ def test_a_prediction_without_marks(tmp_path: Path) -> None:
     assert found["legs"][0]["parameters"]["vx"] == {"value": 1.0, "stderr": None, "fitted": False}
 
 
+def test_an_impact_as_it_is_given(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    impact = {"law": "impact", "restitution": 0.6, "friction": 0.1, "normal": [0, 1]}
+    asked = {
+        "start": {"y": 1.5, "vx": 2.0},
+        "legs": [{**FALL, "until": LANDS}, impact, {**FALL, "until": LANDS + 0.1}],
+        "times": [LANDS, LANDS + 0.1],
+    }
+    hits, after = _found(tmp_path, capsys, asked)["points"]
+    assert after["vx"] == pytest.approx(2.0 - 0.1 * 1.6 * -hits["vy"])
+    assert after["vy"] == pytest.approx(-0.6 * hits["vy"] - G * 0.1)
+
+
 def test_the_drag_coefficient_of_a_fall(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     asked: dict[str, Any] = {
         "body": {"mass": 0.018, "diameter": 0.12, "drag_coefficient": 0.6},

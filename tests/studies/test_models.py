@@ -506,6 +506,10 @@ def test_lines_lie_on_graphs_of_what_is_predicted_only(throw: Throw) -> None:
     tab.does("set_graph", footage=footage, x="t", ys=["vy"])
     line = tab.view()["graphs"][0]["lines"][0]
     assert line["points"][0][1] == pytest.approx(3.0, abs=1e-3)
+    (one,) = models(tab)
+    tab.does("change_model", model=one["id"], name=one["name"], shown=False)
+    assert tab.view()["graphs"][0]["lines"] == []  # it is switched off
+    tab.does("undo")
     tab.does("set_graph", footage=footage, x="t", ys=["ay"])
     assert tab.view()["graphs"][0]["lines"] == []
     study = class_study(tab.study_id)
