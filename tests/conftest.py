@@ -107,7 +107,7 @@ def world(empty_database: str) -> World:
     tables.SchoolClass.create(teacher=other, name="8B Physics", code="LARK-8B")
     groups = [tables.Group.create(school_class=school_class, name=n) for n in ("Heron", "Wren")]
     ottilie, saoirse = (
-        tables.Student.create(group=group, name=name)
+        tables.Student.create(school_class=school_class, group=group, name=name)
         for group, name in zip(groups, ("Ottilie", "Saoirse"), strict=True)
     )
     lab = tables.Lab.create(school_class=school_class, title="Sled run", task="Find a.")

@@ -54,7 +54,11 @@ def test_every_key_is_documented_under_its_step() -> None:
 def test_every_address_of_the_api_is_documented() -> None:
     text = (DOCS / "api.md").read_text()
     paths = create_app(Settings()).openapi()["paths"]
-    api = {path: methods for path, methods in paths.items() if path.startswith("/api/studies")}
+    api = {
+        path: methods
+        for path, methods in paths.items()
+        if path.startswith(("/api/studies", "/api/classes"))
+    }
     assert len(api) > 8
     for path, methods in api.items():
         for method in methods:
@@ -99,6 +103,7 @@ def test_vendored_versions_are_those_of_the_manifest() -> None:
 PACKAGES = (
     *("store", "bench", "studies", "web", "media", "jobs", "formats", "demo"),
     *("studies/model", "studies/views", "studies/queries", "studies/school", "studies/films"),
+    "studies/lesson",
     *("core", "core/fitting", "core/formulas", "core/following", "core/prediction"),
 )
 

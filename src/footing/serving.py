@@ -53,8 +53,20 @@ def run_server(settings: Settings, *, port: int, lan: bool) -> None:
         alone(settings.data),
         open_database(settings) as url,
     ):
-        said = "Make an account for a teacher with ./footing teacher NAME. Ctrl+C stops it."
+        said = "Ctrl+C stops it."
+        with connected():
+            code = _first_code()
+        if code is not None:
+            said = (
+                f"Nobody can sign in yet: open it and make the first account with the code {code}."
+            )
         _serve(settings, listener, url, settings.public_address or address, said)
+
+
+def _first_code() -> str | None:
+    from footing.studies.school.invitations import first_code  # only where a server begins
+
+    return first_code()
 
 
 def _serve(settings: Settings, listener: socket.socket, url: str, address: str, said: str) -> None:

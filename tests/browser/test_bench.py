@@ -378,11 +378,21 @@ def test_axe_finds_no_violation(bench: Hands, step: str) -> None:
 
 def test_axe_finds_no_violation_on_the_first_pages(open_tab: OpenTab, world: World) -> None:
     hands = open_tab(world.teacher)
+    school_class, lab = f"/classes/{world.school_class.id}", f"/labs/{world.lab.id}"
+    mine = ["/", school_class, f"{school_class}/code", f"{school_class}/library", "/account"]
+    for path in [*mine, f"{school_class}/kept", lab, f"{lab}/overview", f"{lab}/board"]:
+        hands.opens(path)
+        assert Axe().run(hands.page).response["violations"] == [], path
     hands.opens("/")
-    assert Axe().run(hands.page).violations_count == 0
     hands.page.get_by_role("button", name="Sign out").click()
-    expect(hands.page.get_by_role("button", name="Ms Tarnwick, the teacher")).to_be_visible()
-    assert Axe().run(hands.page).violations_count == 0
+    expect(hands.page.get_by_role("button", name="Ms Tarnwick, teacher of 9K")).to_be_visible()
+    for path in ["/", "/join", f"/join/{world.school_class.code.lower()}"]:
+        hands.opens(path)
+        assert Axe().run(hands.page).response["violations"] == [], path
+    student = open_tab(world.heron)
+    for path in ["/", f"{lab}/board"]:
+        student.opens(path)
+        assert Axe().run(student.page).response["violations"] == [], path
 
 
 def test_every_step_is_reached_by_keyboard(bench: Hands) -> None:

@@ -21,7 +21,9 @@ def columns() -> set[tuple[str, str, bool]]:
     """Table, column and whether it may be empty, of all that is there."""
     rows = database.execute_sql(
         "SELECT table_name, column_name, is_nullable FROM information_schema.columns"
+        " JOIN information_schema.tables USING (table_schema, table_name)"
         " WHERE table_schema = 'public' AND table_name <> 'migration'"
+        " AND table_type = 'BASE TABLE'"
     ).fetchall()
     return {(table, column, nullable == "YES") for table, column, nullable in rows}
 

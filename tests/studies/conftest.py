@@ -5,6 +5,7 @@ import numpy as np
 import pytest
 
 from footing.settings import Settings
+from footing.store import tables
 from footing.store.reading import read_study
 from footing.store.rows import MotionModel
 from footing.studies.films import uploads
@@ -27,6 +28,7 @@ class Measured:
     impact : on the first footage, behind all marks
     model : of the body, with a leg before and a ``second_leg`` in its two passages; its ``written``
         third leg has formulas
+    question : of the lab
     """
 
     tab: Tab
@@ -53,6 +55,7 @@ class Measured:
     leg: int
     second_leg: int
     written: int
+    question: int
 
 
 @pytest.fixture
@@ -77,7 +80,7 @@ def other_films(films: Path) -> tuple[Path, Path]:
 
 @pytest.fixture
 def measured(
-    tab: Tab, footage: int, other_films: tuple[Path, Path], settings: Settings
+    world: World, tab: Tab, footage: int, other_films: tuple[Path, Path], settings: Settings
 ) -> Measured:
     """A body that falls: y = 20 + 2 n + 0.1 n² pixels downwards, 25 frames/s, 1 m = 100 px."""
     ends = {"start_x": 10, "start_y": 10, "end_x": 110, "end_y": 10}
@@ -114,12 +117,13 @@ def measured(
     second_leg = tab.makes("add_leg", model=model, law="constant velocity", passage=end)
     written = tab.makes("add_leg", model=model, law="formula")
     tab.does("set_weather", temperature="20.0", pressure="1013", damp="50")
+    question = tables.LabQuestion.create(lab=world.lab, words="Why does it slow down?")
     finding = tab.makes("add_finding", fit=fit, reading="acceleration", name="a")
     content = uploads.take_in(other_films[1], settings)
     return Measured(
         *(tab, footage, length, body, passage, fit, finding, second, point, spot, rival, content),
         *(sheet, column, other_column, computed, eye, quantity, graph, impact),
-        *(model, leg, second_leg, written),
+        *(model, leg, second_leg, written, question.id),
     )
 
 

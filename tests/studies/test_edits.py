@@ -143,6 +143,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "set_formulas": {"leg": "written", "along_x": "-k*x", "along_y": "-g"},
     "set_weather": {"temperature": "68 ± 1", "temperature_unit": "°F", **PRESSED},
     "forget_weather": {},
+    "answer_question": {"question": "question", "words": "The runners melt the snow a little."},
     "say_verdict": {"footage": "footage", "words": "It is warmer afterwards."},
 }
 
@@ -151,7 +152,7 @@ def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
     by_name = dict(vars(study))
     own = {"footage", "source", "known_length", "body", "passage", "fit", "finding", "point"}
     own |= {"content", "other", "bodies", "sheet", "column", "quantity", "graph", "impact"}
-    own |= {"before", "after", "left_out", "resting_after", "model", "leg"}
+    own |= {"before", "after", "left_out", "resting_after", "model", "leg", "question"}
 
     def key_of(value: Any) -> Any:
         if isinstance(value, list):
@@ -230,6 +231,7 @@ BAD_VALUES: list[tuple[str, dict[str, Any], str]] = [
         {"known_length": "length", "start_x": 5, "start_y": 5, "end_x": 5.4, "end_y": 5},
         "length",
     ),
+    ("answer_question", {"question": 0, "words": "Yes."}, "question"),
     ("set_span", {"footage": "footage", "first": 9, "last": 2, "stride": 1}, "first"),
     ("set_span", {"footage": "footage", "first": 0, "last": 40, "stride": 1}, "last"),
     ("set_span", {"footage": "footage", "first": 0, "last": 9, "stride": 0}, "stride"),

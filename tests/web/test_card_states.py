@@ -18,7 +18,7 @@ def states(tab: Tab, step: Step = Step.GROUND) -> dict[str, tuple[str, bool]]:
     return {
         card.key: ((said := card.says(view)).text, said.done)
         for card in cards_of(step, view)
-        if card.says is not None
+        if card.says is not None and card.key != "task"
     }
 
 
@@ -32,6 +32,11 @@ def test_before_anything_is_done_what_is_needed_is_open(filmed: Tab) -> None:
         "steady": ("stands still", True),
         "fine": ("points to ± 0.5 px", True),
     }
+
+
+def test_what_the_lab_asks_is_on_top_and_done_when_all_of_it_is(filmed: Tab) -> None:
+    card, *_ = cards_of(Step.GROUND, filmed.view())
+    assert card.key == "task"
 
 
 def known_length(tab: Tab, footage: int) -> None:

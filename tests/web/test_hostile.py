@@ -253,7 +253,7 @@ def test_a_session_ends_with_another_sign_in_a_new_password_and_long_idleness(
     mine = people.sign_in(people.teacher(row), days=9)
     site.client.cookies.clear()
     site.client.cookies.set("footing", mine)
-    site.client.post("/demo/sign-in", data={"who": "student"})
+    site.client.post("/demo/sign-in", data={"who": f"student {world.heron.id}"})
     assert people.signed_in(mine, idle_hours=9) is None
     mine = people.sign_in(people.teacher(row), days=9)
     people.add_teacher("Mr Fenn", "another long phrase")
@@ -266,7 +266,7 @@ def test_a_session_ends_with_another_sign_in_a_new_password_and_long_idleness(
 
 
 def test_the_cookie_is_for_tls_only_where_there_is_tls(site: Browserless, world: World) -> None:
-    who = {"data": {"who": "student"}}
+    who = {"data": {"who": f"student {world.heron.id}"}}
     plain = site.asks(None, "POST", "/demo/sign-in", **who)
     assert "secure" not in plain.headers["set-cookie"].lower()
     behind = {"x-forwarded-proto": "https"}

@@ -9,7 +9,9 @@ import sys
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from types import NoneType, UnionType
-from typing import Union, get_args, get_origin, get_type_hints, is_typeddict
+from typing import Union, get_args, get_origin, get_type_hints
+
+from typing_extensions import is_typeddict
 
 from footing.store.rows import GivenParameter, OtherSeries, SeriesRule
 from footing.studies import shapes

@@ -46,7 +46,7 @@ def demo_teacher() -> Person:
     """The teacher of the demo."""
     first = first_of_class()
     assert first is not None
-    return people.teacher(first[0])
+    return people.teacher(first)
 
 
 def demo_class() -> int:

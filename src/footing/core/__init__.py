@@ -22,6 +22,7 @@ Rooms:
 - `curves`, `starting`, `fitting`, `choosing`, `straightening`: curves through points
 - `reading`, `meaning`, `effects`, `findings`: what comes of them, and how sure that is
 - `ledgers`: accounts of energy and of momentum
+- `pooling`: what a class found, together
 - `air` and the `weather`, `drag`; `prediction`: motions by laws, leg by leg, adjusted to marks
 - `soundness`, `fit_soundness`: classic mistakes, as data; `axes` that do not mislead
 - `following`: a body through the frames of a footage

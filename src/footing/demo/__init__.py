@@ -3,7 +3,8 @@
 - `painting`: textures and shapes; `filming`: exposure, noise, encoding
 - `scenes`: what happens in each clip, from known physics (`kicksled`, `balcony`, `footbridge`,
   `curling`, `gliding`, `bouncing`); `render`: writes clips and truth
-- `seed`: fills the database, through the same edits that a person makes
+- `seed`: fills the database, through the same edits that a person makes; `lesson`: what the
+  class found with the sled
 
 The clips and their truth are part of the project (`clips`). The application never reads truth.
 """

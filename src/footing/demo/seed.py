@@ -5,6 +5,7 @@ the scatter of a hand that clicks; the application itself never sees the truth.
 """
 
 import json
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -13,11 +14,14 @@ from uuid import uuid4
 import numpy as np
 from pydantic import TypeAdapter
 
+from footing.demo import lesson
+from footing.demo.lesson import Works
 from footing.settings import Settings
 from footing.store.classes import any_class
 from footing.store.database import transaction
+from footing.store.pupils import note_members
 from footing.store.reading import read_study
-from footing.store.records import add
+from footing.store.records import add, change, fetch
 from footing.store.rows import (
     Group,
     Lab,
@@ -30,15 +34,19 @@ from footing.store.rows import (
 )
 from footing.studies.door import EditRequest, submit
 from footing.studies.films import uploads
+from footing.studies.lesson import lab_library
 from footing.studies.model.keys import made_key
-from footing.studies.school.people import Person, student
+from footing.studies.school import people
+from footing.studies.school.codes import hashed_secret
+from footing.studies.school.people import Person
 
 _CLIPS = Path(__file__).parent / "clips"
+_PIN = "2468"  # of everybody in the demo
 _HAND = 0.45  # px, scatter of a careful click
 _FOLLOWED = 0.06  # px, scatter of following
 _GROUPS = {
-    "Heron": ("Ottilie", "Bram"),
-    "Wren": ("Saoirse", "Emeka"),
+    "Heron": ("Ottilie", "Bram", "Edda"),
+    "Wren": ("Saoirse", "Emeka", "Jonna"),
     "Dipper": ("Ines", "Tobin"),
     "Siskin": ("Marit", "Kwame"),
     "Plover": ("Yara", "Linus"),
@@ -113,13 +121,28 @@ def seed_demo(settings: Settings) -> None:
         return
     with transaction():
         teacher = add(Teacher(name="Ms Tarnwick"))
-        of = add(SchoolClass(teacher_id=teacher.id, name="9K Physics", code="LARK-9K")).id
-        people: dict[str, Person] = {}
+        of = add(SchoolClass(teacher_id=teacher.id, name="9K Physics", code="larch-otter-42")).id
+        who: dict[str, Person] = {}
         groups: dict[str, int] = {}
+        together: dict[str, list[int]] = {}
+        secret = hashed_secret(_PIN)
         for name, members in _GROUPS.items():
             groups[name] = add(Group(school_class_id=of, name=name)).id
-            rows = [add(Student(group_id=groups[name], name=member)) for member in members]
-            people[name] = student(rows[0])
+            rows = [
+                add(
+                    Student(
+                        school_class_id=of,
+                        group_id=groups[name],
+                        name=member,
+                        secret_hash=secret,
+                        secret_kind="pin",
+                        joined_at=datetime.now(UTC),
+                    )
+                )
+                for member in members
+            ]
+            who[name] = people.student(rows[0])
+            together[name] = [row.id for row in rows]
         labs = {
             title: add(Lab(school_class_id=of, title=title, task=task)).id
             for title, task in _LABS.items()
@@ -133,7 +156,9 @@ def seed_demo(settings: Settings) -> None:
                 title=lab,
                 made_at=datetime.now(UTC),
             )
-            return Hand(add(row), people[group])
+            begun = add(row)
+            note_members(begun.id, together[group])
+            return Hand(begun, who[group])
 
         _finished_lob(study("Snowball lob", "Heron"), settings)
         _half_done_sled(study("Sled run", "Wren"), settings)
@@ -146,9 +171,35 @@ def seed_demo(settings: Settings) -> None:
         _ice_puck(study("Ice puck", "Plover"), settings)
         _two_falls(study("Lantern and cone", "Heron"), settings)
         _bounce(study("Snowball bounce", "Siskin"), settings)
+        truth = json.loads((_CLIPS / "sled-run.json").read_text())
+        lesson.asks_of_sleds(labs["Sled run"], truth["acceleration"])
+        _given_sled(labs["Sled run"], of, settings, teacher)
+        lesson.sled_runs(
+            lambda group: study("Sled run", group),
+            lambda hand, name, shown: _clip(hand, name, shown, settings),
+        )
+        lesson.another_class()
 
 
-def _clip(hand: Hand, name: str, shown_name: str, settings: Settings) -> tuple[int, dict[str, Any]]:
+def _given_sled(lab_id: int, of: int, settings: Settings, teacher: Teacher) -> None:
+    """What groups start the sled run from, and the instructions beside it."""
+    lab = fetch(Lab, lab_id)
+    assert lab is not None
+    ready = next(one for one in lab_library.ready_labs() if one.title == lab.title)
+    start = add(
+        Study(school_class_id=of, lab_id=lab_id, title=lab.title, made_at=datetime.now(UTC))
+    )
+    hand = Hand(start, people.teacher(teacher))
+    footage, _ = _clip(hand, "sled-run.mp4", "sled_run.mp4", settings)
+    for fields in ready.prepared:
+        given: dict[str, Any] = {**fields, "footage": footage}
+        hand.does(**given)
+    change(lab, replace(lab, instructions=ready.instructions, start_id=start.id))
+
+
+def _clip(
+    hand: Works, name: str, shown_name: str, settings: Settings
+) -> tuple[int, dict[str, Any]]:
     """Upload a clip of the demo; give the footage and the clip's truth."""
     content = uploads.take_in(_CLIPS / name, settings)
     footage = hand.does("add_footage", content=content, name=shown_name)

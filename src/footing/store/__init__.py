@@ -9,6 +9,7 @@
 - `history`: what was done, and whether it stands
 - `cells`: the cells of sheets, in blocks known by their content
 - `access`, `accounts`, `classes`, `links`: who may see what, people, their classes, phone links
+- `teachers`, `pupils` with their groups, `labs`, `lessons`, and all `class_data`
 - `arrivals`, `contents`: files on their way, and what is known about those that are here
 - `follows`: following that was asked for
 - `clearing`: removing what nothing needs any more

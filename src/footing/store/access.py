@@ -23,12 +23,16 @@ class Doer(Protocol):
 
 @dataclass(frozen=True)
 class ClassStudy:
-    """A study with the class, the lab and the group that it belongs to."""
+    """A study with the class, the lab and the group that it belongs to.
+
+    mine : whether whoever asked may change it; otherwise they may look at it just now
+    """
 
     row: Study
     school_class: SchoolClass
     lab: Lab | None
     group: Group | None
+    mine: bool = True
 
     @property
     def id(self) -> int:
@@ -47,26 +51,44 @@ _SIGNED_IN = f"""
     LEFT JOIN student ON student.id = sign_in.student_id
     WHERE token_hash = %(token_hash)s AND expires > %(now)s AND used_at > %(used_after)s
 """
-_SEES_FILE = """
+
+
+def works_on(*, teacher: str = "%(teacher)s", student: str = "%(student)s") -> str:
+    """The condition under which a teacher or a student may change ``study``, as SQL."""
+    return f"""(study.school_class_id IN (SELECT school_class_id FROM teaches
+            WHERE teaches.teacher_id = {teacher})
+        OR study.group_id = (SELECT group_id FROM student WHERE student.id = {student})
+        OR EXISTS (SELECT FROM study_member WHERE study_member.study_id = study.id
+            AND study_member.student_id = {student}))"""
+
+
+def _is_shown(student: str) -> str:
+    """The condition under which everybody in a student's class looks at ``study``, as SQL."""
+    return f"""(school_class.shown_study_id = study.id AND school_class.id =
+        (SELECT school_class_id FROM student WHERE student.id = {student}))"""
+
+
+_SEES_FILE = f"""
     SELECT count(*) > 0, count(*) FILTER (WHERE EXISTS (
         SELECT FROM footage JOIN study ON study.id = footage.study_id
         JOIN school_class ON school_class.id = study.school_class_id
         WHERE study.id = %(study)s AND footage.content = %(content)s AND study.removed_at IS NULL
-        AND (school_class.teacher_id = sign_in.teacher_id
-            OR study.group_id = (SELECT group_id FROM student WHERE id = sign_in.student_id)))) > 0
+        AND ({works_on(teacher="sign_in.teacher_id", student="sign_in.student_id")}
+            OR {_is_shown("sign_in.student_id")}))) > 0
     FROM sign_in
     WHERE token_hash = %(token_hash)s AND expires > %(now)s AND used_at > %(used_after)s
 """
-_STUDY = f"""
-    SELECT {columns(Study)}, {columns(SchoolClass)}, {columns(Lab)}, {columns(Group)} FROM study
+_JOINED = """
     JOIN school_class ON school_class.id = study.school_class_id
-    LEFT JOIN lab ON lab.id = study.lab_id
+    LEFT JOIN lab ON lab.id = study.lab_id AND lab.removed_at IS NULL
     LEFT JOIN student_group ON student_group.id = study.group_id
-    WHERE study.id = %(study)s
 """
-_VISIBLE = f"""{_STUDY} AND study.removed_at IS NULL AND (
-    school_class.teacher_id = %(teacher)s
-    OR study.group_id = (SELECT group_id FROM student WHERE student.id = %(student)s))
+_PARTS = f"{columns(Study)}, {columns(SchoolClass)}, {columns(Lab)}, {columns(Group)}"
+_STUDY = f"SELECT {_PARTS}, true FROM study {_JOINED} WHERE study.id = %(study)s"
+_VISIBLE = f"""
+    SELECT {_PARTS}, coalesce({works_on()}, false) FROM study {_JOINED}
+    WHERE study.id = %(study)s AND study.removed_at IS NULL
+    AND ({works_on()} OR {_is_shown("%(student)s")})
 """
 
 
@@ -106,7 +128,7 @@ def sees_file(
 
 
 def study_seen_by(who: Doer, study_id: int) -> ClassStudy | None:
-    """A study if it is there for somebody: of their class, or of their group."""
+    """A study if it is there for somebody: theirs, or shown to their whole class."""
     return _study(_VISIBLE, study=study_id, teacher=who.teacher_id, student=who.student_id)
 
 
@@ -129,4 +151,5 @@ def _study(statement: str, **named: object) -> ClassStudy | None:
         row_of(SchoolClass, parts[1]),
         optional(Lab, parts[2]),
         optional(Group, parts[3]),
+        mine=found[0][-1],
     )

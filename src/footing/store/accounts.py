@@ -3,9 +3,9 @@
 from datetime import datetime
 
 from footing.store import tables
-from footing.store.records import add, as_row
+from footing.store.records import add
 from footing.store.rows import SignIn, Student, Teacher
-from footing.store.sql import asked, columns, rows_of
+from footing.store.sql import asked, columns, row_of, rows_of
 
 
 def teachers_with_password() -> list[Teacher]:
@@ -54,12 +54,28 @@ def note_failure(name: str, address: str) -> None:
     tables.FailedSignIn.insert(name=name, address=address).execute()
 
 
-def first_of_class() -> tuple[Teacher, Student | None] | None:
-    """The teacher of the first class and its first student, if there are any."""
-    of_class = tables.SchoolClass.select().order_by(tables.SchoolClass.id).first()
-    if of_class is None:
-        return None
-    members = tables.Student.select().join(tables.Group)
-    first = members.where(tables.Group.school_class == of_class).order_by(tables.Student.id).first()
-    teacher = as_row(Teacher, of_class.teacher)
-    return teacher, None if first is None else as_row(Student, first)
+def first_of_class() -> Teacher | None:
+    """The teacher of the first class, if there is one."""
+    found = rows_of(
+        Teacher,
+        f"SELECT {columns(Teacher)} FROM teacher JOIN school_class ON teacher_id = teacher.id"
+        " ORDER BY school_class.id LIMIT 1",
+    )
+    return found[0] if found else None
+
+
+def of_the_demo() -> tuple[list[tuple[Teacher, str]], list[tuple[Student, str]]]:
+    """The teachers with their first classes; the first students of the first three groups."""
+    teachers = asked(
+        f"SELECT DISTINCT ON (teacher.id) {columns(Teacher)}, school_class.name FROM teacher"
+        " JOIN school_class ON teacher_id = teacher.id ORDER BY teacher.id, school_class.id"
+    )
+    students = asked(
+        f"SELECT DISTINCT ON (student_group.id) {columns(Student)}, student_group.name FROM student"
+        " JOIN student_group ON student_group.id = group_id"
+        " ORDER BY student_group.id, student.id LIMIT 3"
+    )
+    return (
+        [(row_of(Teacher, one[:-1]), one[-1]) for one in teachers],
+        [(row_of(Student, one[:-1]), one[-1]) for one in students],
+    )

@@ -4,15 +4,13 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from footing.store import tables
-from footing.store.access import Doer
+from footing.store.access import Doer, works_on
 from footing.store.mapping import field_names, for_insertion
 from footing.store.records import change
 from footing.store.rows import Lab, SchoolClass, Study, StudyPlace
 from footing.store.sql import asked, columns, row_of, rows_of
 
-# the studies of a teacher's classes; of a student those of their group
-_OWN = """(study.school_class_id IN (SELECT id FROM school_class WHERE teacher_id = %(teacher)s)
-    OR study.group_id = (SELECT group_id FROM student WHERE student.id = %(student)s))"""
+_OWN = works_on()
 
 
 @dataclass(frozen=True)
@@ -33,18 +31,35 @@ class Listed:
 def classes_of(who: Doer) -> list[SchoolClass]:
     """The classes of a teacher, or the class of a student, by name."""
     statement = f"""
-        SELECT {columns(SchoolClass)} FROM school_class WHERE teacher_id = %(teacher)s OR id = (
-            SELECT school_class_id FROM student_group
-            JOIN student ON student.group_id = student_group.id WHERE student.id = %(student)s)
-        ORDER BY name
+        SELECT {columns(SchoolClass)} FROM school_class
+        WHERE id IN (SELECT school_class_id FROM teaches WHERE teacher_id = %(teacher)s)
+            OR id = (SELECT school_class_id FROM student WHERE id = %(student)s)
+        ORDER BY name, id
     """
     return rows_of(SchoolClass, statement, teacher=who.teacher_id, student=who.student_id)
 
 
 def labs_of(class_id: int) -> list[Lab]:
-    """The labs of a class."""
-    statement = f"SELECT {columns(Lab)} FROM lab WHERE school_class_id = %(of)s ORDER BY id"
+    """The labs of a class, without those that were removed."""
+    statement = (
+        f"SELECT {columns(Lab)} FROM lab WHERE school_class_id = %(of)s AND removed_at IS NULL"
+        " ORDER BY id"
+    )
     return rows_of(Lab, statement, of=class_id)
+
+
+def lab_seen_by(who: Doer, lab_id: int) -> Lab | None:
+    """A lab of a class to which somebody belongs."""
+    found = rows_of(
+        Lab,
+        f"SELECT {columns(Lab)} FROM lab WHERE id = %(lab)s AND removed_at IS NULL AND ("
+        " school_class_id IN (SELECT school_class_id FROM teaches WHERE teacher_id = %(teacher)s)"
+        " OR school_class_id = (SELECT school_class_id FROM student WHERE id = %(student)s))",
+        lab=lab_id,
+        teacher=who.teacher_id,
+        student=who.student_id,
+    )
+    return found[0] if found else None
 
 
 def listed_studies(class_id: int, who: Doer) -> list[Listed]:
@@ -58,7 +73,9 @@ def listed_studies(class_id: int, who: Doer) -> list[Listed]:
             coalesce((SELECT made_at FROM edit WHERE edit.study_id = study.id
                 ORDER BY seq DESC LIMIT 1), study.made_at)
         FROM study LEFT JOIN student_group ON student_group.id = study.group_id
-        WHERE study.school_class_id = %(of)s AND {_OWN} ORDER BY study.id
+        WHERE study.school_class_id = %(of)s AND {_OWN} AND NOT EXISTS (
+            SELECT FROM lab WHERE lab.start_id = study.id)
+        ORDER BY study.id
         """,
         of=class_id,
         teacher=who.teacher_id,
@@ -66,6 +83,35 @@ def listed_studies(class_id: int, who: Doer) -> list[Listed]:
     )
     width = len(field_names(Study))
     return [Listed(row_of(Study, values[:width]), *values[width:]) for values in found]
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A frame that shows what a lab is about."""
+
+    study_id: int
+    content: str
+    frame: int
+
+
+def pictures_of(class_id: int, who: Doer) -> dict[int, Picture]:
+    """By lab, the first frame that counts of a clip in it that somebody may see.
+
+    That is what groups start from, else the first study with one.
+    """
+    found = asked(
+        f"""
+        SELECT DISTINCT ON (study.lab_id) study.lab_id, study.id, footage.content, footage.first
+        FROM study JOIN footage ON footage.study_id = study.id
+        JOIN lab ON lab.id = study.lab_id
+        WHERE study.school_class_id = %(of)s AND study.removed_at IS NULL AND {_OWN}
+        ORDER BY study.lab_id, lab.start_id = study.id DESC NULLS LAST, footage.id
+        """,
+        of=class_id,
+        teacher=who.teacher_id,
+        student=who.student_id,
+    )
+    return {lab: Picture(study, content, frame) for lab, study, content, frame in found}
 
 
 def removed_study(study_id: int, who: Doer) -> Study | None:
@@ -79,12 +125,6 @@ def removed_study(study_id: int, who: Doer) -> Study | None:
         student=who.student_id,
     )
     return found[0] if found else None
-
-
-def group_of(student_id: int) -> int:
-    """The key of a student's group."""
-    ((group,),) = asked("SELECT group_id FROM student WHERE id = %(of)s", of=student_id)
-    return int(group)
 
 
 def has_class(teacher_id: int) -> bool:

@@ -55,12 +55,19 @@ def remove_links(before: datetime) -> int:
 def remove_studies(before: datetime) -> int:
     """Studies that somebody removed and nobody took back."""
     gone = [row.id for row in Study.select(Study.id).where(Study.removed_at < before)]
+    remove_whole(gone)
+    return len(gone)
+
+
+def remove_whole(gone: list[int]) -> None:
+    """Remove studies with all that belongs to them."""
+    if not gone:
+        return
     of_studies: tuple[Any, ...] = (Follow, Upload, PhoneLink, Edit, StudyPlace, *reversed(CONTENT))
     for table in of_studies:
         # a body that belongs to another, or a finding beside one, goes with the same statement
         table.delete().where(table.study.in_(gone)).execute()
     Study.delete().where(Study.id.in_(gone)).execute()
-    return len(gone)
 
 
 def remove_cells() -> int:

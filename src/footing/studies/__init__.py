@@ -2,7 +2,7 @@
 
 Each of these may use those below it (the contract is in `pyproject.toml`):
 
-- `queries`: what is asked about a study singly
+- `queries`: what is asked about a study singly; `lesson`: a class at work on a lab
 - `views`: what a screen, a file or a program gets of it
 - `films`: films on their way in, and following
 - `class_rules` of a teacher; `door`: the one way in for all edits

@@ -1,4 +1,5 @@
-"""What a teacher lays down: how graphs of a class look, what fits and ledgers of a lab tell."""
+"""What a teacher lays down: how graphs of a class look, what fits and ledgers of a lab tell,
+and what comes first in it."""
 
 from dataclasses import replace
 
@@ -70,3 +71,13 @@ def tells_verdicts(study: ClassStudy, person: Person) -> bool:
 def tells_meanings(study: ClassStudy, person: Person) -> bool:
     """Whether fits say to this person what their numbers mean."""
     return person.role == "teacher" or study.lab is None or bool(study.lab.tells_meanings)
+
+
+def sketches_first(study: ClassStudy, person: Person) -> bool:
+    """Whether graphs show this person their points only after a sketch."""
+    return person.role != "teacher" and study.lab is not None and study.lab.sketch_first
+
+
+def may_follow(study: ClassStudy, person: Person) -> bool:
+    """Whether this person may have bodies followed."""
+    return person.role == "teacher" or study.lab is None or study.lab.follows

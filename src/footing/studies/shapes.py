@@ -486,6 +486,7 @@ class GraphShape(TypedDict):
     """A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data.
 
     lines : what models predict of its quantities
+    waits : whether its points wait until what is expected was sketched
     """
 
     id: int | None
@@ -506,6 +507,7 @@ class GraphShape(TypedDict):
     own_axis_titles: list[str]
     axis_titles_made: list[str]
     sketch: list[list[float]]
+    waits: bool
     legend: bool
     mixed_units: bool
     series: list[SeriesShape]
@@ -668,6 +670,43 @@ class OtherSeriesShape(TypedDict):
     sheet_name: str
 
 
+class AskedFindingShape(TypedDict):
+    """A finding that a lab asks for, and what the study has recorded under its name.
+
+    accepted, tolerance (per cent) : None where the lab does not show them
+    """
+
+    name: str
+    quantity: str
+    unit: str
+    accepted: str | None
+    tolerance: str | None
+    found: list[str]
+
+
+class AnswerShape(TypedDict):
+    """A question of a lab, and what the study answers."""
+
+    id: int
+    question: str
+    words: str
+
+
+class LabShape(TypedDict):
+    """What the lab asks for. checks : what its instructions want of the study, and if it is so"""
+
+    id: int
+    title: str
+    question: str
+    instructions: str
+    due: str
+    checks: dict[str, bool]
+    asked: list[AskedFindingShape]
+    questions: list[AnswerShape]
+    follows: bool
+    sketch_first: bool
+
+
 class RulesShape(TypedDict):
     """What the class laid down, and whether this person may change it."""
 
@@ -746,6 +785,7 @@ class SharedShape(GraphsShape):
     impacts: list[ImpactShape]
     ledger: LedgerShape | None
     models: ModelsShape | None
+    lab: LabShape | None
     steps: dict[str, str]
 
 

@@ -6,7 +6,7 @@
 - `steps`: the steps of the workbench; `cards`: their HTML, by what each `reads` and the
   `card_states` that headings say; `news`: what a page is told
 - `templates`, `static`: Jinja templates (fragments begin with an underscore), styles and scripts;
-  `templating`; `phone_code` for a phone to scan
+  `templating`; a lab's `instructions` in HTML; `phone_code` for a phone to scan
 - `live`: what happens elsewhere; `health` of the whole
 - `guarding`, `protocol`: what every request passes; `routing` with a database connection; `answers`
 - `workshop`: heavy work in processes of its own

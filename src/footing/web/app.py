@@ -19,10 +19,10 @@ from footing.settings import Settings
 from footing.store.database import bind, bound_url
 from footing.store.shelf import open_shelf
 from footing.web import errors, health
-from footing.web.api import bodies, edits, events, footage, phone, tables, uploads
+from footing.web.api import bodies, edits, events, footage, phone, tables, together, uploads
 from footing.web.guarding import Guard
 from footing.web.live import Live, listening
-from footing.web.pages import home, workbench
+from footing.web.pages import classes, home, join, labs, lesson, teachers, workbench
 from footing.web.pages import phone as phone_page
 from footing.web.templating import STATIC, static_version
 from footing.web.workshop import Workshop
@@ -62,12 +62,14 @@ def create_app(settings: Settings, *, workshop: Workshop | None = None) -> FastA
     app.state.settings = settings
     app.add_middleware(Guard)
     errors.install(app)
-    for part in (edits, footage, bodies, tables, uploads, phone, events):
+    for part in (edits, footage, bodies, tables, uploads, phone, events, together):
         app.include_router(part.router, prefix="/api")
     app.include_router(health.router)
     app.include_router(home.router)
     app.include_router(home.plain_router)
     app.include_router(phone_page.router)
+    for pages in (join, teachers, classes, labs, lesson):
+        app.include_router(pages.router)
     if settings.demo:
         app.include_router(home.demo_router)
     app.include_router(workbench.router)

@@ -22,6 +22,17 @@ class CardState:
     done: bool
 
 
+def task(view: SharedShape) -> CardState:
+    """What the lab asks for, and how much of it is there; open until all is."""
+    lab = view["lab"]
+    assert lab is not None
+    wanted = [*lab["checks"].values(), *(bool(one["found"]) for one in lab["asked"])]
+    wanted += [bool(one["words"]) for one in lab["questions"]]
+    text = lab["title"] if not wanted else f"{sum(wanted)} of {len(wanted)} done"
+    # what is only told, and asks for nothing, is read once
+    return CardState(text, done=all(wanted) and bool(view["sources"]))
+
+
 def footage(view: SharedShape) -> CardState:
     """Which file it is; open while there is something to be said of it."""
     film = view["footage"]

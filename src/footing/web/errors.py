@@ -87,4 +87,5 @@ def _answer(request: Request, status: int, text: str, *, field: str | None) -> R
 
 
 def _wants_json(request: Request) -> bool:
-    return request.url.path.startswith("/api/")
+    """The API, and forms whose page stays and shows what was wrong beside them."""
+    return request.url.path.startswith("/api/") or "hx-request" in request.headers

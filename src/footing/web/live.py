@@ -1,4 +1,8 @@
-"""Live updates: each open page gets the notices of its study as server-sent events."""
+"""Live updates: each open page gets its notices as server-sent events.
+
+The page of a study gets those of the study, and what is told to its whole class; a page of a class
+also hears that a study of it changed.
+"""
 
 import asyncio
 import json
@@ -7,12 +11,17 @@ from contextlib import contextmanager, suppress
 
 from fastapi.concurrency import run_in_threadpool
 
-from footing.store.classes import latest_edit
+from footing.store.classes import latest_edit, studies_of
 from footing.store.database import connected
 from footing.store.notices import Listener, Notice
 
 _ASK_AGAIN = 5.0  # seconds between two questions whether a session still stands
+_TICK = 20.0  # seconds between two signs of life, by which a page that slept sees what it missed
 _WAITING = 100  # notices for one page; a page that slow gets the state anew anyway
+
+Pages = dict[int, set["asyncio.Queue[Notice]"]]
+Event = dict[str, str]
+TICK: Event = {"event": "tick", "data": "{}"}
 
 
 class Live:
@@ -20,49 +29,88 @@ class Live:
 
     def __init__(self, loop: asyncio.AbstractEventLoop) -> None:
         self._loop = loop
-        self._pages: dict[int, set[asyncio.Queue[Notice]]] = {}
+        self._of_study: Pages = {}
+        self._of_class: Pages = {}  # what is told to a class
+        self._of_studies: Pages = {}  # what happens in the studies of a class
+        self._class_of: dict[int, int] = {}  # of each study of which somebody looks at the class
 
     def receive(self, notice: Notice) -> None:
         """Take a notice, in any thread."""
         self._loop.call_soon_threadsafe(self._hand_out, notice)
 
     async def of_study(
-        self, study_id: int, *, may_see: Callable[[], bool]
-    ) -> AsyncIterator[dict[str, str]]:
+        self, study_id: int, class_id: int, *, may_see: Callable[[], bool]
+    ) -> AsyncIterator[Event]:
         """The notices of a study from now on, as events; first how far the study is now.
 
         A page compares that with the state that it was made from, so that nothing is missed
         between the two. It ends when ``may_see``, asked now and then, says no.
         """
         queue: asyncio.Queue[Notice] = asyncio.Queue(_WAITING)
-        with self._open(study_id, queue):
+        with _open(self._of_study, study_id, queue), _open(self._of_class, class_id, queue):
             seq = await run_in_threadpool(_present, study_id)
             yield {"event": "ready", "data": json.dumps({"seq": seq})}
-            asked = self._loop.time()
-            while True:
-                notice: Notice | None = None
-                with suppress(TimeoutError):
-                    notice = await asyncio.wait_for(queue.get(), _ASK_AGAIN)
-                if self._loop.time() - asked >= _ASK_AGAIN:
-                    if not await run_in_threadpool(may_see):
-                        return
-                    asked = self._loop.time()
-                if notice is not None:
-                    yield {"data": json.dumps(notice)}
+            async for event in self._from(queue, may_see):
+                yield event
 
-    @contextmanager
-    def _open(self, study_id: int, queue: asyncio.Queue[Notice]) -> Iterator[None]:
-        pages = self._pages.setdefault(study_id, set())
-        pages.add(queue)
-        try:
-            yield
-        finally:
-            pages.discard(queue)
+    async def of_class(self, class_id: int, *, may_see: Callable[[], bool]) -> AsyncIterator[Event]:
+        """The notices of a class and of all its studies."""
+        queue: asyncio.Queue[Notice] = asyncio.Queue(_WAITING)
+        with _open(self._of_studies, class_id, queue), _open(self._of_class, class_id, queue):
+
+            def look() -> bool:
+                self._know_studies(class_id)
+                return may_see()
+
+            await run_in_threadpool(self._know_studies, class_id)
+            yield {"event": "ready", "data": "{}"}
+            async for event in self._from(queue, look):
+                yield event
+
+    async def _from(
+        self, queue: "asyncio.Queue[Notice]", may_see: Callable[[], bool]
+    ) -> AsyncIterator[Event]:
+        asked = told = self._loop.time()
+        while True:
+            notice: Notice | None = None
+            with suppress(TimeoutError):
+                notice = await asyncio.wait_for(queue.get(), _ASK_AGAIN)
+            now = self._loop.time()
+            if now - asked >= _ASK_AGAIN:
+                if not await run_in_threadpool(may_see):
+                    return
+                asked = now
+            if notice is not None:
+                yield {"data": json.dumps(notice)}
+            if now - told >= _TICK:
+                yield TICK
+                told = now
+
+    def _know_studies(self, class_id: int) -> None:
+        with connected():
+            found = {study: class_id for study, _ in studies_of(class_id)}
+        self._class_of = self._class_of | found
 
     def _hand_out(self, notice: Notice) -> None:
-        for queue in self._pages.get(int(notice["study"]), ()):
+        if "class" in notice:
+            receivers = self._of_class.get(int(notice["class"]), set())
+        else:
+            study = int(notice["study"])
+            of_class = self._of_studies.get(self._class_of.get(study, 0), set())
+            receivers = self._of_study.get(study, set()) | of_class
+        for queue in receivers:
             if not queue.full():
                 queue.put_nowait(notice)
+
+
+@contextmanager
+def _open(pages: Pages, key: int, queue: "asyncio.Queue[Notice]") -> Iterator[None]:
+    waiting = pages.setdefault(key, set())
+    waiting.add(queue)
+    try:
+        yield
+    finally:
+        waiting.discard(queue)
 
 
 def _present(study_id: int) -> int:

@@ -1,6 +1,7 @@
 """Who is asking, and what they may see. Every route gets its rights from here.
 
-`Visitor` needs a sign-in; `SeenStudy` needs a study that the visitor may see.
+`Visitor` needs a sign-in; `SeenStudy` needs a study that the visitor may look at, `OwnStudy` one
+that they may change, `TaughtClass` and `TaughtLab` what they teach.
 """
 
 from contextlib import suppress
@@ -10,14 +11,18 @@ from fastapi import Cookie, Depends, Request, Response
 
 from footing.core.errors import FootingError, NotThere
 from footing.settings import Settings
+from footing.store import classes, teachers
 from footing.store.access import ClassStudy
 from footing.store.database import connected
+from footing.store.rows import Lab, SchoolClass
 from footing.studies.films import phones
 from footing.studies.films.uploads import Sender
-from footing.studies.school import people
+from footing.studies.school import attempts, people
+from footing.studies.school.joining import Device
 from footing.studies.school.people import Person
 
 COOKIE = "footing"
+BROWSER_COOKIE = "footing-browser"
 
 
 class SignInNeeded(FootingError):
@@ -59,6 +64,117 @@ def _seen_study(study_id: int, visitor: Visitor) -> ClassStudy:
 SeenStudy = Annotated[ClassStudy, Depends(_seen_study)]
 
 
+def _own_study(study_id: int, visitor: Visitor) -> ClassStudy:
+    with connected():
+        return people.own_study(visitor, study_id)
+
+
+OwnStudy = Annotated[ClassStudy, Depends(_own_study)]
+
+
+def _taught_class(class_id: int, visitor: Visitor) -> SchoolClass:
+    with connected():
+        found = teachers.taught_class(visitor.teacher_id, class_id)
+    if found is None:
+        raise NotThere("There is no such class here.")
+    return found
+
+
+TaughtClass = Annotated[SchoolClass, Depends(_taught_class)]
+
+
+def _seen_class(class_id: int, visitor: Visitor) -> SchoolClass:
+    with connected():
+        found = next((row for row in classes.classes_of(visitor) if row.id == class_id), None)
+    if found is None:
+        raise NotThere("There is no such class here.")
+    return found
+
+
+SeenClass = Annotated[SchoolClass, Depends(_seen_class)]
+
+
+def _seen_lab(lab_id: int, visitor: Visitor) -> Lab:
+    with connected():
+        found = classes.lab_seen_by(visitor, lab_id)
+    if found is None:
+        raise NotThere("There is no such lab here.")
+    return found
+
+
+SeenLab = Annotated[Lab, Depends(_seen_lab)]
+
+
+def _taught_lab(lab_id: int, visitor: Visitor) -> Lab:
+    with connected():
+        found = teachers.taught_lab(visitor.teacher_id, lab_id)
+    if found is None:
+        raise NotThere("There is no such lab here.")
+    return found
+
+
+TaughtLab = Annotated[Lab, Depends(_taught_lab)]
+
+
+async def _teacher(visitor: Visitor) -> Person:
+    if visitor.role != "teacher":
+        raise NotThere("This page is for teachers.")
+    return visitor
+
+
+SomeTeacher = Annotated[Person, Depends(_teacher)]
+
+
+async def _student(visitor: Visitor) -> Person:
+    if visitor.role != "student":
+        raise NotThere("This is for students of a class.")
+    return visitor
+
+
+SomeStudent = Annotated[Person, Depends(_student)]
+
+
+_KNOWN = "footing-known"  # of which students a browser shows that they came from it
+_MOST_KNOWN = 12
+_FIVE_YEARS = 5 * 365 * 86400  # seconds
+
+
+def _device(request: Request) -> Device:
+    """The browser that asks; one without a token gets it with the answer (`keep_device`)."""
+    token = request.cookies.get(BROWSER_COOKIE, "")
+    with connected():
+        if not attempts.is_browser(token):
+            token = attempts.new_browser()
+        shown = [one.partition(".") for one in request.cookies.get(_KNOWN, "").split("|")]
+        known = frozenset(
+            int(key)
+            for key, _, mark in shown[:_MOST_KNOWN]
+            if key.isascii() and key.isdigit() and attempts.is_known(int(key), token, mark)
+        )
+    return Device(token, request.client.host if request.client else "", known)
+
+
+AnyDevice = Annotated[Device, Depends(_device)]
+
+
+def keep_device(
+    request: Request, response: Response, device: Device, *, student_id: int | None = None
+) -> None:
+    """Have a browser keep its token, and that a student came from it."""
+    known = device.known | ({student_id} if student_id else set())
+    marks = [f"{key}.{attempts.known_mark(key, device.browser)}" for key in sorted(known)]
+    for name, value in ((BROWSER_COOKIE, device.browser), (_KNOWN, "|".join(marks[-_MOST_KNOWN:]))):
+        if value and request.cookies.get(name) != value:
+            response.set_cookie(
+                name,
+                value,
+                max_age=_FIVE_YEARS,
+                httponly=True,
+                samesite="lax",
+                secure=_is_secure(request),
+            )
+
+
 def seen_file(
     request: Request,
     study_id: int,
@@ -94,8 +210,17 @@ def session_sees(request: Request, study_id: int) -> bool:
     return False
 
 
-async def study_sender(study: SeenStudy, visitor: Visitor) -> Sender:
-    """A signed-in person who sends files into a study that they may see."""
+def session_in_class(request: Request, class_id: int) -> bool:
+    """Whether the session that a request came with still stands and belongs to a class."""
+    person = _visitor_or_none(request, request.cookies.get(COOKIE))
+    if person is None:
+        return False
+    with connected():
+        return class_id in {row.id for row in classes.classes_of(person)}
+
+
+async def study_sender(study: OwnStudy, visitor: Visitor) -> Sender:
+    """A signed-in person who sends files into a study of theirs."""
     return Sender(study.id, visitor)
 
 

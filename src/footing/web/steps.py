@@ -47,6 +47,10 @@ def _has_bodies(view: SharedShape) -> bool:
     return bool(view["bodies"])
 
 
+def _may_follow(view: SharedShape) -> bool:
+    return view["lab"] is None or view["lab"]["follows"]
+
+
 def _has_passages(view: SharedShape) -> bool:
     return _is_sheet(view) or _is_film(view)
 
@@ -128,6 +132,12 @@ class RailStep:
     placed: tuple[Card, ...] = ()
 
 
+def _has_lab(view: SharedShape) -> bool:
+    return bool(view["lab"])
+
+
+# what the lab asks for stands first at every step
+TASK = Card("task", _has_lab, card_states.task)
 _NO_SOURCE = Card("no_source", _has_none)
 # what stands above the graph comes with the cards of Graph, and belongs elsewhere on the page
 FIT_LINE = Card("line")
@@ -177,7 +187,7 @@ RAIL: tuple[RailStep, ...] = (
             Card("rows", _is_sheet),
             Card("bodies", _is_footage),
             Card("eye", _read_by_eye),
-            Card("follow", _both(_is_film, _has_bodies)),
+            Card("follow", _both(_is_film, _has_bodies, _may_follow)),
             Card("showing", _both(_is_film, _has_bodies)),
         ),
         (
@@ -293,7 +303,7 @@ def keys_at(step: RailStep) -> list[Key]:
 
 def cards_of(step: Step, view: SharedShape) -> list[Card]:
     """The cards of a step, from the top."""
-    return [card for card in rail_step(step).cards if card.there(view)]
+    return [card for card in (TASK, *rail_step(step).cards) if card.there(view)]
 
 
 def placed_of(step: Step, view: SharedShape) -> list[Card]:

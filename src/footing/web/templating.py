@@ -6,6 +6,8 @@ from pathlib import Path
 
 from fastapi.templating import Jinja2Templates
 
+from footing.web.instructions import rendered
+
 _HERE = Path(__file__).parent
 STATIC = _HERE / "static"
 
@@ -28,6 +30,7 @@ def static(path: str) -> str:
 
 
 templates.env.globals["static"] = static
+templates.env.filters["instructions"] = rendered
 templates.env.trim_blocks = True
 templates.env.lstrip_blocks = True
 templates.env.auto_reload = False  # they do not change while the program runs

@@ -3,9 +3,10 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import ClassVar, TypedDict
+from typing import ClassVar
 
 from pydantic import JsonValue
+from typing_extensions import TypedDict
 
 from footing.store.rows.base import NEW, Row
 

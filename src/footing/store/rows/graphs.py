@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import TypedDict
+
+from typing_extensions import TypedDict
 
 from footing.store.rows.base import NEW, Row
 from footing.store.rows.people import SeriesRule

@@ -2,7 +2,9 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import ClassVar, TypedDict
+from typing import ClassVar
+
+from typing_extensions import TypedDict
 
 from footing.store.rows.base import NEW, Row
 

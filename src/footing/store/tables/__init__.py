@@ -10,14 +10,20 @@ from footing.store.tables.history import Edit
 from footing.store.tables.ledgers import EnergyLedger, Impact, MomentumLedger
 from footing.store.tables.models import MotionLeg, MotionModel, Weather
 from footing.store.tables.people import (
+    Answer,
+    CoTeacher,
     FailedSignIn,
     Group,
+    Invitation,
     Lab,
+    LabFinding,
+    LabQuestion,
     SchoolClass,
     SignIn,
     SigningKey,
     Student,
     Study,
+    StudyMember,
     StudyPlace,
     Teacher,
 )
@@ -33,9 +39,11 @@ from footing.store.tables.sheets import (
 __all__ = [
     "ALL",
     "CONTENT",
+    "Answer",
     "Body",
     "BodyColumn",
     "Cells",
+    "CoTeacher",
     "Doubt",
     "Edit",
     "EnergyLedger",
@@ -49,8 +57,11 @@ __all__ = [
     "Group",
     "HiddenFrame",
     "Impact",
+    "Invitation",
     "KnownLength",
     "Lab",
+    "LabFinding",
+    "LabQuestion",
     "Mark",
     "Media",
     "Member",
@@ -69,6 +80,7 @@ __all__ = [
     "SigningKey",
     "Student",
     "Study",
+    "StudyMember",
     "StudyPlace",
     "StudyQuantity",
     "StudyUnit",
@@ -84,10 +96,11 @@ CONTENT: tuple[type[Table], ...] = (
     *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Member, Mark, HiddenFrame, Doubt),
     *(BodyColumn, Sheet, SheetColumn, RowAside, StudyQuantity),
     *(Passage, Graph, Fit, MotionModel, MotionLeg, Weather, Finding, StudyUnit),
-    *(Impact, EnergyLedger, MomentumLedger),
+    *(Impact, EnergyLedger, MomentumLedger, Answer),
 )
 ALL: tuple[type[Table], ...] = (
-    *(Teacher, SchoolClass, Group, Student, Lab, SignIn, Study, Media, PhoneLink, Upload),
-    *(SigningKey, FailedSignIn, Edit, Follow, Cells, StudyPlace),
+    *(Teacher, SchoolClass, CoTeacher, Invitation, Group, Student, Lab, LabFinding, LabQuestion),
+    *(SignIn, Study, Media, PhoneLink, Upload),
+    *(SigningKey, FailedSignIn, Edit, Follow, Cells, StudyPlace, StudyMember),
     *CONTENT,
 )

@@ -4,6 +4,7 @@ from peewee import (
     BigAutoField,
     BooleanField,
     CharField,
+    CompositeKey,
     ForeignKeyField,
     IntegerField,
     TextField,
@@ -27,6 +28,28 @@ class SchoolClass(Table):
     name = TextField()
     code = CharField(unique=True)
     series_look = BinaryJSONField(index=False, default=dict)
+    joining = BooleanField(default=True)
+    joining_until = DateTimeTZField(null=True)
+    own_groups = BooleanField(default=True)
+    hides_names = BooleanField(default=False)
+    shown_study_id = IntegerField(null=True)  # a study, whose table comes after this one
+
+
+class CoTeacher(Table):
+    """See `footing.store.rows.CoTeacher`."""
+
+    school_class = ForeignKeyField(SchoolClass)
+    teacher = ForeignKeyField(Teacher)
+
+
+class Invitation(Table):
+    """See `footing.store.rows.Invitation`."""
+
+    token_hash = CharField(unique=True)
+    teacher = ForeignKeyField(Teacher, null=True)
+    school_class = ForeignKeyField(SchoolClass, null=True)
+    expires = DateTimeTZField()
+    used_at = DateTimeTZField(null=True)
 
 
 class Group(Table):
@@ -34,6 +57,8 @@ class Group(Table):
 
     school_class = ForeignKeyField(SchoolClass)
     name = TextField()
+    dissolved_at = DateTimeTZField(null=True)
+    hand_at = DateTimeTZField(null=True)
 
     class Meta:
         """``group`` is a word of SQL."""
@@ -44,8 +69,12 @@ class Group(Table):
 class Student(Table):
     """See `footing.store.rows.Student`."""
 
-    group = ForeignKeyField(Group)
+    school_class = ForeignKeyField(SchoolClass)
+    group = ForeignKeyField(Group, null=True)
     name = TextField()
+    secret_hash = TextField(null=True)
+    secret_kind = TextField(null=True)
+    joined_at = DateTimeTZField(null=True)
 
 
 class Lab(Table):
@@ -56,6 +85,32 @@ class Lab(Table):
     task = TextField()
     tells_meanings = BooleanField(default=True)
     tells_verdicts = BooleanField(default=True)
+    instructions = TextField(default="")
+    due = DateTimeTZField(null=True)
+    follows = BooleanField(default=True)
+    sketch_first = BooleanField(default=False)
+    start_id = IntegerField(null=True)  # a study, whose table comes after this one
+    removed_at = DateTimeTZField(null=True)
+
+
+class LabFinding(Table):
+    """See `footing.store.rows.LabFinding`."""
+
+    lab = ForeignKeyField(Lab)
+    name = TextField()
+    quantity = TextField(default="")
+    unit = TextField(default="")
+    accepted = TextField(null=True)
+    tolerance = TextField(null=True)
+    shown = BooleanField(default=True)
+
+
+class LabQuestion(Table):
+    """See `footing.store.rows.LabQuestion`."""
+
+    lab = ForeignKeyField(Lab)
+    words = TextField()
+    removed_at = DateTimeTZField(null=True)
 
 
 class SignIn(Table):
@@ -87,6 +142,26 @@ class Study(Table):
     seq = IntegerField(default=0)
     made_at = DateTimeTZField(constraints=NOW)
     removed_at = DateTimeTZField(null=True)
+
+
+class StudyMember(Table):
+    """See `footing.store.rows.StudyMember`."""
+
+    study = ForeignKeyField(Study)
+    student = ForeignKeyField(Student)
+
+    class Meta:
+        """Both together are the key."""
+
+        primary_key = CompositeKey("study", "student")
+
+
+class Answer(Table):
+    """See `footing.store.rows.Answer`."""
+
+    study = ForeignKeyField(Study)
+    question = ForeignKeyField(LabQuestion)
+    words = TextField()
 
 
 class StudyPlace(Table):

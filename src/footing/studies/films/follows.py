@@ -17,6 +17,7 @@ from footing.store.notices import notify
 from footing.store.reading import read_study
 from footing.store.rows import Body, Follow, Mark
 from footing.store.snapshot import StudyRows
+from footing.studies.class_rules import may_follow
 from footing.studies.model.grounds import media_index
 from footing.studies.model.kinds import kind_of
 from footing.studies.received import Received
@@ -52,6 +53,8 @@ def ask_follow(study: ClassStudy, person: Person, request: FollowRequest) -> int
     ------
     Refused : if there is nothing to follow, or something is being followed here already.
     """
+    if not may_follow(study, person):
+        raise Refused("In this lab every mark is made by hand.", field="bodies")
     rows = read_study(study.id)
     bodies = [_body(rows, body) for body in dict.fromkeys(request.bodies)]
     footage = rows.footage_of(bodies[0])

@@ -31,41 +31,61 @@ from footing.store.rows import (
     Passage,
     Sheet,
     SheetColumn,
+    Study,
 )
+from footing.store.snapshot import StudyRows
 from footing.studies.school.people import Person
 
 
 def duplicate(study: ClassStudy, person: Person) -> int:
     """Make a copy of a study beside it; give its key."""
-    now = datetime.now(UTC)
     copy = replace(
-        study.row, id=NEW, title=f"{study.title[:50]}, copy", seq=0, made_at=now, removed_at=None
+        study.row,
+        id=NEW,
+        title=f"{study.title[:50]}, copy",
+        seq=0,
+        made_at=datetime.now(UTC),
+        removed_at=None,
     )
     made = records.add(copy)
-    rows = read_study(study.id)
-    copied = copy_content(rows, made.id)
+    fill_from(study.row, made.id, person)
+    return made.id
+
+
+def fill_from(source: Study, study_id: int, person: Person) -> None:
+    """Copy all that is in a study into an empty one."""
+    fill(read_study(source.id), study_id, person, label=f"a copy of “{source.title}”")
+
+
+def fill(rows: StudyRows, study_id: int, person: Person, *, label: str) -> None:
+    """Put copies of rows into an empty study, with keys of its own.
+
+    Raises
+    ------
+    KeyError : if a row refers to one that is not among them.
+    """
+    copied = copy_content(rows, study_id)
     changes = Changes(copied.rows)
     _renumber(copied, changes)
     changes.write()
     history.append(
         Edit(
-            study_id=made.id,
+            study_id=study_id,
             seq=1,
             teacher_id=person.teacher_id,
             student_id=person.student_id,
             person_name=person.name,
             kind="duplicate",
-            label=f"a copy of “{study.title}”",
+            label=label,
             payload={},
             changes=[],
             touched=[],
             based_on=0,
             standing=False,  # there is nothing to take back
             token=uuid4().hex,
-            made_at=now,
+            made_at=datetime.now(UTC),
         )
     )
-    return made.id
 
 
 def _renumber(copied: Copied, changes: Changes) -> None:

@@ -1,6 +1,5 @@
 """Who somebody is, how they are signed in, and which studies they may see."""
 
-import hashlib
 import secrets
 import threading
 from dataclasses import dataclass
@@ -17,6 +16,7 @@ from footing.store import access, accounts, rows
 from footing.store.access import ClassStudy, session, study_seen_by
 from footing.store.database import connected
 from footing.store.records import add, fetch
+from footing.studies.school.codes import token_hash
 
 _hashing = threading.BoundedSemaphore(2)  # each takes 64 MB and a tenth of a second
 _WAIT_FOR_HASHING = 5.0  # seconds
@@ -25,6 +25,7 @@ _GUESSES_OF_AN_ADDRESS = 40  # a class may sit behind one address
 _GUESS_TIME = timedelta(minutes=1)
 _NOTED_AFTER = timedelta(minutes=10)  # between two notes that a session is used
 _SHORTEST_PASSWORD = 8
+_LONGEST_NAME = 60
 _WELL_KNOWN = frozenset(
     Path(__file__).with_name("known_passwords.txt").read_text(encoding="utf-8").split()
 )
@@ -91,6 +92,40 @@ def add_teacher(name: str, password: str) -> Person:
     return teacher(row)
 
 
+def new_teacher(name: str, password: str) -> Person:
+    """Make an account for a teacher.
+
+    Raises
+    ------
+    Refused : if the name is taken or empty, or the password is easily guessed.
+    """
+    name = " ".join(name.split())
+    if not 0 < len(name) <= _LONGEST_NAME:
+        raise Refused(f"A name has 1 to {_LONGEST_NAME} letters.", field="name")
+    if _teacher_named(name) is not None:
+        raise Refused(f"There is an account for {name} already; add a letter.", field="name")
+    check_password(password, name=name)
+    return teacher(add(rows.Teacher(name=name, password_hash=PasswordHasher().hash(password))))
+
+
+def change_password(person: Person, *, old: str, new: str) -> None:
+    """Give oneself another password; all sessions of the account end.
+
+    Raises
+    ------
+    Refused : if the old one is wrong, or the new one is easily guessed.
+    """
+    row = fetch(rows.Teacher, person.teacher_id or 0)
+    if row is None or row.password_hash is None:
+        raise Refused("This account has no password.", field="old")
+    try:
+        PasswordHasher().verify(row.password_hash, old)
+    except (VerifyMismatchError, InvalidHashError):
+        raise Refused("This is not the present password.", field="old") from None
+    check_password(new, name=row.name)
+    accounts.set_password(row, PasswordHasher().hash(new))
+
+
 def check_password(password: str, *, name: str) -> None:
     """Refuse a password that is easily guessed.
 
@@ -154,7 +189,7 @@ def sign_in(person: Person, *, days: int) -> str:
     now = datetime.now(UTC)
     accounts.begin_session(
         rows.SignIn(
-            token_hash=_hash(token),
+            token_hash=token_hash(token),
             teacher_id=person.teacher_id,
             student_id=person.student_id,
             expires=now + timedelta(days=days),
@@ -166,13 +201,13 @@ def sign_in(person: Person, *, days: int) -> str:
 
 def sign_out(token: str) -> None:
     """End a session."""
-    accounts.end_session(_hash(token))
+    accounts.end_session(token_hash(token))
 
 
 def signed_in(token: str, *, idle_hours: float) -> Person | None:
     """Who a session's token stands for, or None if it is unknown, over, or long unused."""
     now = datetime.now(UTC)
-    found = session(_hash(token), now=now, used_after=now - timedelta(hours=idle_hours))
+    found = session(token_hash(token), now=now, used_after=now - timedelta(hours=idle_hours))
     if found is None:
         return None
     sign_in, of_teacher, of_student = found
@@ -187,7 +222,21 @@ def sees_file(token: str, study_id: int, content: str, *, idle_hours: float) -> 
     """Whether a session's token stands for somebody, and whether they may see a file of a study."""
     now = datetime.now(UTC)
     used_after = now - timedelta(hours=idle_hours)
-    return access.sees_file(_hash(token), study_id, content, now=now, used_after=used_after)
+    return access.sees_file(token_hash(token), study_id, content, now=now, used_after=used_after)
+
+
+def own_study(person: Person, study_id: int) -> ClassStudy:
+    """A study that the person may change.
+
+    Raises
+    ------
+    NotThere : as for `visible_study`.
+    Refused : if they may only look at it.
+    """
+    study = visible_study(person, study_id)
+    if not study.mine:
+        raise Refused("This study is shown to the class; only its own group changes it.")
+    return study
 
 
 def visible_study(person: Person, study_id: int) -> ClassStudy:
@@ -201,7 +250,3 @@ def visible_study(person: Person, study_id: int) -> ClassStudy:
     if study is None:
         raise NotThere("There is no such study here; it may belong to another group.")
     return study
-
-
-def _hash(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()

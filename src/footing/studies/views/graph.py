@@ -61,12 +61,14 @@ def graph_view(
     guests: Sequence[Guest] = (),
     predicted: Sequence[DataTable] = (),
     meanings: bool = True,
+    sketch_first: bool = False,
 ) -> GraphShape:
     """A graph as it is shown: specification, data and ranges.
 
     ``predicted`` is what its axes have room for besides; its lines are put in by whoever knows
     them. Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is
-    how the class draws points where nobody chose; ``guests`` are series of other sheets.
+    how the class draws points where nobody chose; ``guests`` are series of other sheets. With
+    ``sketch_first`` the points wait until something was sketched.
     """
     shown = [table for table in tables if table.owner.id not in graph.hidden]
     drawn = [
@@ -119,6 +121,7 @@ def graph_view(
         "own_axis_titles": [own or "" for own in own_titles],
         "axis_titles_made": list(by_themselves),
         "sketch": sketched(graph),
+        "waits": sketch_first and not sketched(graph),
         "legend": graph.legend,
         "mixed_units": len(units) > 1 or len(widths) > 1,
         "series": [

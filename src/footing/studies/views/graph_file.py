@@ -122,9 +122,10 @@ def filled(
         for line in graph["lines"]
         for x, y in line["points"]
     ]
+    shown = [] if graph["waits"] else graph["series"]
     spec["datasets"] = {
-        "points": [row for series in graph["series"] for row in _rows(series)],
-        "curves": curves,
+        "points": [row for series in shown for row in _rows(series)],
+        "curves": curves if shown else [],
         "zeros": [{"at": 0, "of": "x"}, {"at": 0, "of": "y"}],
         "asides": graph["asides"],
         "sketch": [{"x": x, "y": y, "place": n} for n, (x, y) in enumerate(graph["sketch"])],

@@ -13,11 +13,12 @@ from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.timing import frame_position
 from footing.store.access import ClassStudy
 from footing.store.contents import surveyed_among
+from footing.store.labs import LabTask, task_of
 from footing.store.reading import read_study
 from footing.store.rows import Graph, Passage, SeriesRule
 from footing.store.snapshot import StudyRows
 from footing.studies import door
-from footing.studies.class_rules import tells_meanings, tells_verdicts
+from footing.studies.class_rules import may_follow, sketches_first, tells_meanings, tells_verdicts
 from footing.studies.films.follows import follow_view
 from footing.studies.model.columns import DataTable
 from footing.studies.model.containing import contained
@@ -33,6 +34,7 @@ from footing.studies.shapes import (
     FitShape,
     GraphShape,
     GraphsShape,
+    LabShape,
     LedgerShape,
     ModelsShape,
     OtherSeriesShape,
@@ -49,6 +51,7 @@ from footing.studies.views.fit_view import comparisons, fit_view
 from footing.studies.views.graph import graph_view, graphs_shown
 from footing.studies.views.ground_view import ground_view
 from footing.studies.views.guests import guests_of
+from footing.studies.views.lab_view import lab_view
 from footing.studies.views.ledger_view import impacts_view, ledger_view
 from footing.studies.views.model_graph import lengths_of, lines_of
 from footing.studies.views.model_view import ModelsShown, models_view
@@ -81,6 +84,7 @@ _EMPTY: SharedShape = {
     "impacts": [],
     "ledger": None,
     "models": None,
+    "lab": None,
     "steps": {},
 }
 
@@ -107,6 +111,9 @@ def study_view(
         tells_verdicts(study, person),
         {row.id: known.sheet(row) for row in rows.sheets},
         shown,
+        task_of(study.lab) if study.lab is not None else None,
+        sketches_first(study, person),
+        may_follow(study, person),
     )
     seen = _seen(known, SourceKey.read(source))
     version = _version(rows, seen, how)
@@ -163,6 +170,9 @@ def _version(rows: StudyRows, seen: Source | None, how: "_How") -> str:
         how.meanings,
         how.verdicts,
         how.shown.names,
+        how.task,
+        how.sketch_first,
+        how.follows,
     )
 
 
@@ -185,13 +195,21 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
         "other_series": _other_series(rows),
         "findings": [finding_view(row, known.results) for row in known.findings],
         "study_quantities": quantity_views(rows),
+        "lab": _lab(known, how),
     }
+
+
+def _lab(known: Sources, how: "_How") -> LabShape | None:
+    if how.task is None:
+        return None
+    return lab_view(how.task, known.rows, known.results, follows=how.follows)
 
 
 @dataclass(frozen=True)
 class _How:
     """How points look in the class, whether fits say what they mean and ledgers what they tell, all
-    sheets by key, and what is shown of bodies.
+    sheets by key, what is shown of bodies, what the lab asks for, whether graphs wait for a sketch,
+    and whether bodies may be followed.
     """
 
     look: SeriesRule
@@ -199,6 +217,9 @@ class _How:
     verdicts: bool
     sheets: dict[int, SheetSource]
     shown: Shown
+    task: LabTask | None
+    sketch_first: bool
+    follows: bool
 
 
 def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
@@ -294,6 +315,7 @@ def _graphs(
             look=how.look,
             guests=guests_of(graph.others, how.sheets),
             meanings=how.meanings,
+            sketch_first=how.sketch_first,
         )
         for graph in graphs_shown(stored, keys, of)
     ]

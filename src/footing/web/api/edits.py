@@ -14,7 +14,7 @@ from footing.studies.views.view import study_view
 from footing.web.answers import StateResponse
 from footing.web.news import ByPage, news
 from footing.web.routing import DatabaseRoute
-from footing.web.security import SeenStudy, Visitor
+from footing.web.security import OwnStudy, SeenStudy, Visitor
 
 router = APIRouter(route_class=DatabaseRoute, tags=["studies"])
 
@@ -37,7 +37,7 @@ def read_news(request: Request, study: SeenStudy, visitor: Visitor, seen: ByPage
 
 @router.post("/studies/{study_id}/edits")
 def make_edit(
-    request: Request, study: SeenStudy, visitor: Visitor, asked: EditRequest, seen: ByPage
+    request: Request, study: OwnStudy, visitor: Visitor, asked: EditRequest, seen: ByPage
 ) -> StateResponse:
     """Make an edit and answer with the new state, as seen from a source; see `read_news`.
 
@@ -59,7 +59,7 @@ def make_edit(
 
 
 @router.put("/studies/{study_id}/place", status_code=204)
-def put_place(study: SeenStudy, visitor: Visitor, place: places.Place) -> None:
+def put_place(study: OwnStudy, visitor: Visitor, place: places.Place) -> None:
     """Note where somebody is in a study, so that they can go on there later."""
     places.leave_off(study, visitor, place)
 

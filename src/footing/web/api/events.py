@@ -1,11 +1,11 @@
-"""Live updates of a study."""
+"""Live updates of a study and of a class."""
 
 from functools import partial
 
 from fastapi import APIRouter, Request
 from sse_starlette.sse import EventSourceResponse
 
-from footing.web.security import SeenStudy, session_sees
+from footing.web.security import SeenClass, SeenStudy, session_in_class, session_sees
 
 router = APIRouter(tags=["studies"])
 
@@ -17,4 +17,12 @@ async def read_events(request: Request, study: SeenStudy) -> EventSourceResponse
     They end with the session.
     """
     may_see = partial(session_sees, request, study.id)
-    return EventSourceResponse(request.app.state.live.of_study(study.id, may_see=may_see))
+    live = request.app.state.live
+    return EventSourceResponse(live.of_study(study.id, study.school_class.id, may_see=may_see))
+
+
+@router.get("/classes/{class_id}/events")
+async def read_class_events(request: Request, school_class: SeenClass) -> EventSourceResponse:
+    """Server-sent events of a class: what is told to it, and that a study of it changed."""
+    may_see = partial(session_in_class, request, school_class.id)
+    return EventSourceResponse(request.app.state.live.of_class(school_class.id, may_see=may_see))

@@ -13,7 +13,7 @@ from footing.studies.films.follows import Control, FollowRequest, ask_follow, co
 from footing.studies.model.grounds import grounded
 from footing.studies.queries.straight import straightened
 from footing.web.routing import DatabaseRoute
-from footing.web.security import SeenFile, SeenStudy, Visitor
+from footing.web.security import OwnStudy, SeenFile, SeenStudy, Visitor
 
 router = APIRouter(route_class=DatabaseRoute, tags=["footage"])
 
@@ -54,7 +54,7 @@ def read_straight(request: Request, study: SeenStudy, source: int, frame: int) -
 
 @router.post("/studies/{study_id}/follows", status_code=202)
 def follow(
-    request: Request, study: SeenStudy, visitor: Visitor, wanted: FollowRequest
+    request: Request, study: OwnStudy, visitor: Visitor, wanted: FollowRequest
 ) -> JSONResponse:
     """Ask for bodies to be followed; their marks come as edits, how far it is as notices."""
     asked = ask_follow(study, visitor, wanted)
@@ -64,7 +64,7 @@ def follow(
 
 @router.post("/studies/{study_id}/follows/{follow_id}/{what}")
 def control_follow(
-    request: Request, study: SeenStudy, follow_id: int, what: Control
+    request: Request, study: OwnStudy, follow_id: int, what: Control
 ) -> JSONResponse:
     """Pause or stop what is being followed, or let it go on."""
     if control(study, follow_id, what):
@@ -74,7 +74,7 @@ def control_follow(
 
 @router.post("/studies/{study_id}/bodies/{body}/follow-background", status_code=202)
 def follow_background(
-    request: Request, study: SeenStudy, visitor: Visitor, body: int
+    request: Request, study: OwnStudy, visitor: Visitor, body: int
 ) -> JSONResponse:
     """Ask for a background spot to be followed from its first mark; its marks come as an edit."""
     rows = read_study(study.id)

@@ -33,7 +33,7 @@ from footing.studies.views.shown import LEDGER, NO_PARTS, ModelGraph, Shown
 from footing.studies.views.view import study_view
 from footing.web.answers import StateResponse
 from footing.web.routing import DatabaseRoute
-from footing.web.security import SeenStudy, Visitor
+from footing.web.security import OwnStudy, SeenStudy, Visitor
 from footing.web.workshop import Workshop
 
 router = APIRouter(route_class=DatabaseRoute, tags=["tables"])
@@ -44,7 +44,7 @@ Drawing = tuple[dict[str, Any], str]  # the specification of a graph, and its ti
 
 @router.post("/studies/{study_id}/tables")
 async def take_table(
-    request: Request, study: SeenStudy, visitor: Visitor, name: str = "table"
+    request: Request, study: OwnStudy, visitor: Visitor, name: str = "table"
 ) -> StateResponse:
     """Make a sheet of a file (CSV, TSV, ODS, XLSX) or of pasted text: the body of the request."""
     announced = int(request.headers.get("content-length") or 0)
@@ -232,7 +232,7 @@ def _saved_as(name: str) -> dict[str, str]:
 
 
 @router.post("/studies/{study_id}/rules")
-def change_rules(study: SeenStudy, visitor: Visitor, rules: class_rules.Rules) -> StateResponse:
+def change_rules(study: OwnStudy, visitor: Visitor, rules: class_rules.Rules) -> StateResponse:
     """Lay down how the class draws points, or whether fits of the lab say what they mean."""
     class_rules.change_rules(study, visitor, rules)
     return StateResponse(study_view(study, visitor))

@@ -1,26 +1,29 @@
 """Where people come in: signing in, their labs and studies."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from footing.core.errors import NotThere
 from footing.core.texts import cleaned
-from footing.store.accounts import first_of_class
+from footing.store.accounts import of_the_demo
 from footing.store.database import connected, transaction
+from footing.store.notices import notify_class
 from footing.studies.films import phones
 from footing.studies.school import people
 from footing.studies.school.copying import duplicate
+from footing.studies.school.invitations import is_first_start
 from footing.studies.school.lists import (
     classes_of,
+    own_group,
     remove_study,
     rename_study,
     start_study,
     take_back_study,
 )
 from footing.web.routing import DatabaseRoute
-from footing.web.security import AnyVisitor, SeenStudy, Visitor, begin_session, end_session
+from footing.web.security import AnyVisitor, OwnStudy, Visitor, begin_session, end_session
 from footing.web.templating import templates
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
@@ -33,9 +36,11 @@ def home(request: Request, visitor: AnyVisitor) -> Response:
     """Labs and studies, or the sign-in."""
     if visitor is None:
         return _sign_in_page(request)
-    return templates.TemplateResponse(
-        request, "home.html", {"visitor": visitor, "classes": classes_of(visitor)}
-    )
+    context = {"visitor": visitor, "classes": classes_of(visitor)}
+    if visitor.role == "student":
+        context["mine"] = own_group(visitor)
+        return templates.TemplateResponse(request, "home_student.html", context)
+    return templates.TemplateResponse(request, "home.html", context)
 
 
 @plain_router.post("/sign-in")
@@ -71,21 +76,24 @@ def new_study(
     visitor: Visitor,
     class_id: Annotated[int, Form()],
     lab_id: Annotated[int | None, Form()] = None,
+    own_clip: Annotated[bool, Form()] = False,
 ) -> Response:
     """Start a study and open it."""
-    study_id = start_study(visitor, class_id, lab_id=lab_id)
+    with transaction():
+        study_id = start_study(visitor, class_id, lab_id=lab_id, own_clip=own_clip)
+        notify_class(class_id, studies=True)
     return RedirectResponse(f"/studies/{study_id}", status_code=303)
 
 
 @router.post("/studies/{study_id}/title")
-def rename(study: SeenStudy, title: Annotated[str, Form()]) -> Response:
+def rename(study: OwnStudy, title: Annotated[str, Form()]) -> Response:
     """Give a study another title."""
     rename_study(study, cleaned(title))
     return _home()
 
 
 @router.post("/studies/{study_id}/duplicate")
-def copy(study: SeenStudy, visitor: Visitor) -> Response:
+def copy(study: OwnStudy, visitor: Visitor) -> Response:
     """Make a copy of a study beside it."""
     with transaction():
         duplicate(study, visitor)
@@ -93,7 +101,7 @@ def copy(study: SeenStudy, visitor: Visitor) -> Response:
 
 
 @router.post("/studies/{study_id}/remove")
-def remove(study: SeenStudy) -> Response:
+def remove(study: OwnStudy) -> Response:
     """Take a study out of sight, also of phones that send into it."""
     remove_study(study)
     phones.revoke_links(study.id)
@@ -113,10 +121,12 @@ def _home() -> Response:
 
 @demo_router.post("/demo/sign-in")
 def demo_sign_in(
-    request: Request, who: Annotated[Literal["teacher", "student"], Form()]
+    request: Request, who: Annotated[str, Form(pattern="^(teacher|student) [0-9]{1,9}$")]
 ) -> Response:
     """One-click sign-in as somebody of the demo."""
-    person = _demo_people().get(who)
+    role, _, key = who.partition(" ")
+    there = (one for one, _ in _demo_people() if (one.role, one.id) == (role, int(key)))
+    person = next(there, None)
     if person is None:
         raise NotThere("The demo has no such person.")
     response = RedirectResponse("/", status_code=303)
@@ -125,19 +135,14 @@ def demo_sign_in(
 
 
 def _sign_in_page(request: Request, name: str = "", error: str = "") -> Response:
-    demo = _demo_people() if request.app.state.settings.demo else {}
-    context = {"demo": demo, "name": name, "error": error}
+    demo = _demo_people() if request.app.state.settings.demo else []
+    context = {"demo": demo, "name": name, "error": error, "first": not demo and is_first_start()}
     status = 422 if error else 200
     return templates.TemplateResponse(request, "sign_in.html", context, status_code=status)
 
 
-def _demo_people() -> dict[str, people.Person]:
-    """The teacher of the first class, and the first student of its first group."""
-    first = first_of_class()
-    if first is None:
-        return {}
-    teacher, student = first
-    found = {"teacher": people.teacher(teacher)}
-    if student is not None:
-        found["student"] = people.student(student)
-    return found
+def _demo_people() -> list[tuple[people.Person, str]]:
+    """Who can be tried in the demo, with what they are: two teachers, students of three groups."""
+    teachers, students = of_the_demo()
+    found = [(people.teacher(row), f"teacher of {name}") for row, name in teachers]
+    return found + [(people.student(row), f"student of group {name}") for row, name in students]

@@ -1,9 +1,12 @@
 """The workbench: one page for a study, and the cards of its steps."""
 
+from urllib.parse import urlencode
+
 from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from footing.core.curves import CURVES
+from footing.store.pupils import note_members
 from footing.studies.queries.working import working
 from footing.studies.school.places import left_off
 from footing.studies.steps import Step
@@ -27,18 +30,22 @@ router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
 
 
 @router.get("/studies/{study_id}")
-def open_study(study: SeenStudy, visitor: Visitor) -> Response:
-    """Go where the person left off, or to the step at which the study stands."""
+def open_study(study: SeenStudy, visitor: Visitor, looking: bool = False) -> Response:
+    """Go where the person left off, or to the step at which the study stands.
+
+    looking : whether nothing is to be changed
+    """
     place = left_off(study, visitor)
+    looks = {"looking": "1"} if looking or not study.mine else {}
     if place is not None:
-        seen = f"?source={place.source}" if place.source else ""
-        return RedirectResponse(f"/studies/{study.id}/{place.step}{seen}", status_code=303)
+        seen = urlencode(looks | ({"source": place.source} if place.source else {}))
+        return RedirectResponse(f"/studies/{study.id}/{place.step}?{seen}".rstrip("?"), 303)
     steps = study_view(study, visitor, shown=AT_FIRST).get("steps", {})
     # models and ledgers are for who wants them: nobody is sent there
     wanted = (step for step in Step if step not in (Step.MODEL, Step.LEDGER))
     under_way = (step for step in wanted if steps.get(step, "done") != "done")
     step = next(under_way, Step.GRAPH if steps else Step.SOURCES)
-    return RedirectResponse(f"/studies/{study.id}/{step}", status_code=303)
+    return RedirectResponse(f"/studies/{study.id}/{step}?{urlencode(looks)}".rstrip("?"), 303)
 
 
 @router.get("/studies/{study_id}/working")
@@ -57,13 +64,18 @@ def workbench(
     visitor: Visitor,
     step: Step,
     source: str | None = None,
+    looking: bool = False,
 ) -> Response:
     """The workbench at a step. Changing the step later needs no new page."""
+    looks = looking or not study.mine
+    if visitor.student_id is not None and study.mine:
+        note_members(study.id, [visitor.student_id])
     view = study_view(study, visitor, source=source, shown=_SHOWN.get(step, AT_FIRST))
     place = left_off(study, visitor)
     context = {
         "study": study,
         "visitor": visitor,
+        "looking": looks,
         "view": view,
         "step": step,
         "rail": RAIL,

@@ -26,6 +26,8 @@ export class Edits {
      */
     this.failed = [];
     this.away = false;
+    /** Whether this page only looks, so that nothing is sent. */
+    this.looking = false;
     /**
      * Tokens of the edits of this window.
      * @type {Set<string>}
@@ -67,6 +69,11 @@ export class Edits {
    * @returns {Promise<Outcome>}
    */
   send(edit, message = null, supposed = null) {
+    if (this.looking) {
+      this.bench.say("You are only looking here; nothing is changed.");
+      this.bench.tellView();
+      return Promise.resolve({ ok: false, made: null, field: null });
+    }
     const request = { edit, based_on: -1, token: newToken() };
     if (supposed) this.bench.suppose(request, supposed.place, supposed.value);
     return this.enqueue(request, message);

@@ -1,6 +1,6 @@
 // What the vendored scripts put on the window.
 declare const htmx: {
-  ajax(verb: string, path: string, options: { source: Element; target: Element; swap: string }): Promise<void>;
+  ajax(verb: string, path: string, options: { source: Element; target: Element; swap: string; select?: string }): Promise<void>;
 };
 declare const tus: {
   Upload: new (file: Blob, options: Record<string, any>) => {

@@ -288,6 +288,10 @@ export class Graph {
    */
   showNotes(panel) {
     const { steady, notes } = panel.data;
+    if (panel.data.waits) {
+      panel.notes.textContent = "Draw what you expect first (Sketch, B); then the points appear.";
+      return;
+    }
     const says = !steady ? notes : [panel.closely ? "Looked at closely: how it wiggles" : steady.text];
     panel.notes.replaceChildren(...says.map((text) => Object.assign(document.createElement("span"), { className: "soft", textContent: text })));
     if (steady) panel.notes.append(this.looksClosely(panel));
@@ -326,7 +330,7 @@ export class Graph {
    * @param {Panel} panel
    */
   sketchHides(panel) {
-    return this.bench.tool === "graph-sketch" && !panel.data.sketch.length;
+    return !panel.data.sketch.length && (panel.data.waits || this.bench.tool === "graph-sketch");
   }
 }
 

@@ -2,6 +2,8 @@
 
 import { takenBack } from "./edits.js";
 
+const SILENT = 50_000; // ms without a sign of life, after which the connection is made anew
+const LOOK = 10_000; // ms
 const CATCH_UP_AFTER = 40; // ms; the answer to an edit of this page comes at about the same time
 
 export class Live {
@@ -9,11 +11,16 @@ export class Live {
    * @param {import("./state.js").Bench} bench
    * @param {import("./edits.js").Edits} edits
    * @param {import("./upload.js").Upload} upload
+   * @param {import("./together.js").Together} together
+   * @param {(notice: any) => void} ofClass what is done with what a whole class is told
    */
-  constructor(bench, edits, upload) {
+  constructor(bench, edits, upload, together, ofClass) {
     this.bench = bench;
     this.edits = edits;
     this.upload = upload;
+    this.together = together;
+    this.ofClass = ofClass;
+    this.heardAt = Date.now();
     this.seq = bench.view.seq; // the latest that was heard of
     this.timer = 0;
     this.lost = false;
@@ -21,6 +28,16 @@ export class Live {
     this.source = null;
     bench.on("view", () => this.catchUp());
     document.addEventListener("visibilitychange", () => this.listen());
+    setInterval(() => this.look(), LOOK);
+    this.listen();
+  }
+
+  /** A computer that slept believes in a connection that is no more. */
+  look() {
+    if (!this.source || Date.now() - this.heardAt < SILENT) return;
+    this.source.close();
+    this.source = null;
+    this.lost = true;
     this.listen();
   }
 
@@ -37,6 +54,8 @@ export class Live {
         this.lost = true;
         this.edits.setAway(this.source?.readyState === EventSource.CONNECTING);
       });
+      this.heardAt = Date.now();
+      this.source.addEventListener("tick", () => (this.heardAt = Date.now()));
       this.source.addEventListener("ready", (event) => this.ready(JSON.parse(event.data)));
     }
   }
@@ -47,6 +66,7 @@ export class Live {
    */
   ready(present) {
     document.documentElement.dataset.live = "true";
+    this.heardAt = Date.now();
     this.edits.setAway(false);
     if (this.lost) this.bench.fetchView();
     this.lost = false;
@@ -56,6 +76,15 @@ export class Live {
   /** @param {any} notice */
   heard(notice) {
     const { bench } = this;
+    this.heardAt = Date.now();
+    if (notice.here) {
+      this.together.heard(notice.here);
+      return;
+    }
+    if ("class" in notice || "hand" in notice) {
+      this.ofClass(notice);
+      return;
+    }
     this.seq = Math.max(this.seq, notice.seq ?? 0);
     this.catchUp();
     if (notice.upload) this.upload.told(notice.upload);

@@ -810,7 +810,7 @@ export interface FitWith {
   residuals: number[][];
 }
 
-/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities */
+/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities waits : whether its points wait until what is expected was sketched */
 export interface GraphShape {
   id: number | null;
   place: number;
@@ -830,6 +830,7 @@ export interface GraphShape {
   own_axis_titles: string[];
   axis_titles_made: string[];
   sketch: number[][];
+  waits: boolean;
   legend: boolean;
   mixed_units: boolean;
   series: SeriesShape[];
@@ -1019,6 +1020,37 @@ export interface OtherSeriesShape {
   sheet_name: string;
 }
 
+/** A finding that a lab asks for, and what the study has recorded under its name. accepted, tolerance (per cent) : None where the lab does not show them */
+export interface AskedFindingShape {
+  name: string;
+  quantity: string;
+  unit: string;
+  accepted: string | null;
+  tolerance: string | null;
+  found: string[];
+}
+
+/** A question of a lab, and what the study answers. */
+export interface AnswerShape {
+  id: number;
+  question: string;
+  words: string;
+}
+
+/** What the lab asks for. checks : what its instructions want of the study, and if it is so */
+export interface LabShape {
+  id: number;
+  title: string;
+  question: string;
+  instructions: string;
+  due: string;
+  checks: Record<string, boolean>;
+  asked: AskedFindingShape[];
+  questions: AnswerShape[];
+  follows: boolean;
+  sketch_first: boolean;
+}
+
 /** What the class laid down, and whether this person may change it. */
 export interface RulesShape {
   series_look: SeriesRule;
@@ -1085,6 +1117,7 @@ export interface SharedShape {
   impacts: ImpactShape[];
   ledger: LedgerShape | null;
   models: ModelsShape | null;
+  lab: LabShape | null;
   steps: Record<string, string>;
 }
 
@@ -1111,6 +1144,7 @@ export interface StateShape {
   impacts: ImpactShape[];
   ledger: LedgerShape | null;
   models: ModelsShape | null;
+  lab: LabShape | null;
   steps: Record<string, string>;
   format: number;
   version: string;

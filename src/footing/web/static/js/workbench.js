@@ -17,6 +17,7 @@ import { GraphTools } from "./graph-tools.js";
 import { Impacts } from "./impacts.js";
 import { Keys } from "./keys.js";
 import { Ledger } from "./ledger.js";
+import { Lesson } from "./lesson-bench.js";
 import { Legs } from "./legs.js";
 import { Lengths } from "./lengths.js";
 import { Live } from "./live.js";
@@ -30,6 +31,7 @@ import { SheetGrid } from "./sheet.js";
 import { Straighten } from "./straighten.js";
 import { Stage } from "./stage.js";
 import { Table } from "./table.js";
+import { Together } from "./together.js";
 import { Tables } from "./tables.js";
 import { Things } from "./things.js";
 import { Upload } from "./upload.js";
@@ -67,8 +69,13 @@ new Ledger(bench, byId("ledger"));
 const models = new Models(bench, edits, byId("model"));
 new WorkingPanel(bench, byId("working"));
 new Keys({ bench, stage, playing, pointing, edits, tools, impacts, models });
-new Live(bench, edits, upload);
-new PlaceKeeper(bench);
+const looking = root.dataset.looking === "true";
+edits.looking = looking;
+const lesson = new Lesson(bench, root);
+const together = new Together(bench, stage, { goToStep, looking, role: root.dataset.role ?? "" });
+lesson.onShow = (/** @type {boolean} */ on) => together.lead(on);
+new Live(bench, edits, upload, together, (notice) => lesson.heard(notice));
+if (!looking) new PlaceKeeper(bench);
 
 function showUndo() {
   for (const [id, what] of Object.entries({ undo: bench.view.undo, redo: bench.view.redo })) {

@@ -1,0 +1,139 @@
+"""What a study's lab asks for, and how far the study is with it."""
+
+import re
+from collections.abc import Callable
+
+from footing.core import findings
+from footing.core.dimensions import Unit, read_unit
+from footing.core.units import read_number
+from footing.store.labs import LabTask
+from footing.store.rows import (
+    Answer,
+    Body,
+    Fit,
+    Footage,
+    Ground,
+    Impact,
+    KnownLength,
+    LabFinding,
+    MotionModel,
+    Passage,
+)
+from footing.store.snapshot import StudyRows
+from footing.studies.model.results import NoResult, Result, Results
+from footing.studies.school.lists import moment_text
+from footing.studies.shapes import AnswerShape, AskedFindingShape, LabShape
+
+# what a line of the instructions can ask of the study
+CHECKS: dict[str, str] = {
+    "source": "a film, a picture or a sheet is there",
+    "span": "first and last frame are chosen",
+    "scale": "a known length has its value",
+    "zero": "zero was placed",
+    "marks": "a body has five marks; another number as in “12 marks”",
+    "passage": "a passage is named",
+    "impact": "an impact is placed",
+    "fit": "a curve was fitted",
+    "model": "a model was made",
+    "finding": "a finding is recorded",
+    "answers": "every question is answered",
+}
+CHECK = re.compile(
+    rf"^(?P<bullet>[ \t]*[-*+] )\[(?P<check>(?:\d{{1,4}} )?(?:{'|'.join(CHECKS)}))\] ", re.MULTILINE
+)
+_FEWEST_MARKS = 5
+
+
+def lab_view(task: LabTask, rows: StudyRows, results: Results, *, follows: bool) -> LabShape:
+    """What the lab asks for, with what the study has of it."""
+    lab = task.lab
+    answers = {row.question_id: row.words for row in rows.all(Answer)}
+    questions: list[AnswerShape] = [
+        {"id": one.id, "question": one.words, "words": answers.get(one.id, "")}
+        for one in task.questions
+    ]
+    answered = all(one["words"] for one in questions)
+    wanted = {found["check"] for found in CHECK.finditer(lab.instructions)}
+    return {
+        "id": lab.id,
+        "title": lab.title,
+        "question": lab.task,
+        "instructions": lab.instructions,
+        "due": moment_text(lab.due) if lab.due else "",
+        "checks": {check: _has(check, rows, answered=answered) for check in sorted(wanted)},
+        "asked": [_asked(one, rows, results) for one in task.findings],
+        "questions": questions,
+        "follows": follows,
+        "sketch_first": lab.sketch_first,
+    }
+
+
+def _has(check: str, rows: StudyRows, *, answered: bool) -> bool:
+    number, _, name = check.rpartition(" ")
+    if name == "marks":
+        most = int(number) if number else _FEWEST_MARKS
+        return any(len(rows.marks_of(body)) >= most for body in rows.all(Body))
+    if name == "answers":
+        return answered
+    return bool(_HAS[name](rows))
+
+
+_HAS: dict[str, Callable[[StudyRows], object]] = {
+    "source": lambda rows: bool(rows.footages or rows.sheets),
+    "span": lambda rows: any(one.first > 0 for one in rows.all(Footage)),
+    "scale": lambda rows: any(one.typed for one in rows.all(KnownLength)),
+    "zero": lambda rows: any(one.zero_placed for one in rows.all(Ground)),
+    "passage": lambda rows: bool(rows.all(Passage)),
+    "impact": lambda rows: bool(rows.all(Impact)),
+    "fit": lambda rows: bool(rows.all(Fit)),
+    "model": lambda rows: bool(rows.all(MotionModel)),
+    "finding": lambda rows: bool(rows.findings),
+}
+
+
+def _asked(asked: LabFinding, rows: StudyRows, results: Results) -> AskedFindingShape:
+    found = found_for(asked, rows, results)
+    said = [as_asked(asked, one.value, one.unit) for one in found]
+    return {
+        "name": asked.name,
+        "quantity": asked.quantity,
+        "unit": asked.unit,
+        "accepted": asked.accepted if asked.shown else None,
+        "tolerance": asked.tolerance if asked.shown else None,
+        "found": [one[1] for one in said if one is not None],
+    }
+
+
+def found_for(asked: LabFinding, rows: StudyRows, results: Results) -> list[Result]:
+    """The findings of a study that bear the name that is asked for, and have a value."""
+    wanted = asked.name.casefold()
+    named = [row for row in rows.findings if row.name.strip().casefold() == wanted]
+    every = (results[row.id] for row in named)
+    return [one for one in every if not isinstance(one, NoResult)]
+
+
+def as_asked(
+    asked: LabFinding, value: findings.Measured, unit: Unit
+) -> tuple[findings.Measured, str] | None:
+    """A value in the unit that is asked for, and as text; None where it is of another kind."""
+    if not asked.unit:
+        return value, findings.measured(value.value, value.uncertainty, str(unit))
+    wanted = read_unit(asked.unit)
+    if not wanted.converts_to(unit):
+        return None
+    scaled = findings.scaled(value, unit.factor / wanted.factor)
+    return scaled, findings.measured(scaled.value, scaled.uncertainty, asked.unit)
+
+
+def is_well(asked: LabFinding, value: findings.Measured) -> bool | None:
+    """Whether a value agrees with what is accepted, or lies within the tolerance.
+
+    None where nothing is accepted.
+    """
+    if not asked.accepted:
+        return None
+    accepted = read_number(asked.accepted, field="accepted").value
+    if asked.tolerance:
+        share = read_number(asked.tolerance, field="tolerance").value / 100
+        return abs(value.value - accepted) <= share * abs(accepted)
+    return findings.compare(value, accepted).verdict == "agrees"

@@ -1,0 +1,81 @@
+"""Instructions of a lab: Markdown with formulas, made into HTML that holds nothing else.
+
+Formulas stand between dollars, as TeX writes them, and become MathML. A line of a list that begins
+with a check in brackets, such as ``- [scale] Draw …`` or ``- [5 marks] …``, shows whether the study
+has that already.
+"""
+
+import re
+from collections.abc import Mapping
+from functools import lru_cache
+from types import MappingProxyType
+
+import nh3
+from latex2mathml import exceptions
+from latex2mathml.converter import convert
+from markdown_it import MarkdownIt
+from markupsafe import Markup, escape
+from mdit_py_plugins.dollarmath import dollarmath_plugin
+
+from footing.studies.views.lab_view import CHECK
+
+_NOT_TEX: tuple[type[Exception], ...] = (  # its errors have no base; the last is of a lone \\
+    *(one for one in vars(exceptions).values() if isinstance(one, type)),
+    IndexError,
+)
+_TEXT_TAGS = {
+    *("p", "br", "hr", "em", "strong", "s", "code", "pre", "blockquote"),
+    *("h3", "h4", "h5", "ul", "ol", "li", "table", "thead", "tbody", "tr", "th", "td", "a"),
+}
+_MATH_TAGS = {
+    *("math", "mrow", "mi", "mn", "mo", "mtext", "mspace", "msup", "msub", "msubsup", "mfrac"),
+    *("msqrt", "mroot", "mover", "munder", "munderover", "mtable", "mtr", "mtd", "mstyle"),
+}
+_ATTRIBUTES = {
+    "a": {"href"},
+    "ol": {"start"},
+    "math": {"display", "xmlns"},
+    "mo": {"stretchy", "fence", "form"},
+    "mi": {"mathvariant"},
+    "mspace": {"width"},
+}
+_HELD = re.compile("\ue000(.+?)\ue001")  # a check, while all else is cleaned
+
+
+def _formula(tex: str, options: Mapping[str, bool]) -> str:
+    display = "block" if options.get("display_mode") else "inline"
+    try:
+        return convert(tex, display=display)
+    except _NOT_TEX:
+        return f"<code>{escape(tex)}</code>"
+
+
+_MARKDOWN = MarkdownIt("commonmark", {"html": False}).enable(["table", "strikethrough"])
+_MARKDOWN.use(dollarmath_plugin, renderer=_formula, double_inline=True)
+
+
+def rendered(text: str, done: Mapping[str, bool] = MappingProxyType({})) -> Markup:
+    """Instructions as HTML; ``done`` says of each check whether the study has it."""
+
+    def tick(check: re.Match[str]) -> str:
+        has = done.get(check[1], False)
+        said = "done" if has else "not done yet"
+        kept = f'data-done="{str(has).lower()}" role="img" aria-label="{said}"'
+        return f'<span class="tick" {kept}></span>'
+
+    return Markup(_HELD.sub(tick, _html(text)))
+
+
+@lru_cache(maxsize=256)
+def _html(text: str) -> str:
+    plain = text.replace("\ue000", "").replace("\ue001", "")
+    held = CHECK.sub(lambda check: f"{check['bullet']}\ue000{check['check']}\ue001 ", plain)
+    html = _MARKDOWN.render(held)
+    html = re.sub(r"<(/?)h([12])>", r"<\1h3>", html)  # the page has its own headings
+    return nh3.clean(
+        html,
+        tags=_TEXT_TAGS | _MATH_TAGS,
+        attributes=_ATTRIBUTES,
+        url_schemes={"http", "https"},
+        link_rel="noopener noreferrer",
+    )

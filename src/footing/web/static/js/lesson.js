@@ -1,0 +1,77 @@
+// Pages of a class that are live: made anew soon after something happened, and taken along by a teacher.
+
+const SOON = 700; // ms after the first thing that happened
+const SILENT = 50_000; // ms without a sign of life, after which the connection is made anew
+const LOOK = 10_000; // ms
+
+/** Listen to the classes of this page, if it has any. */
+export function listenToClass() {
+  const main = document.getElementById("main");
+  for (const of of main?.dataset.liveClass?.split(" ") ?? []) new LiveClass(of);
+}
+
+class LiveClass {
+  /** @param {string} of */
+  constructor(of) {
+    this.of = of;
+    this.timer = 0;
+    this.heardAt = Date.now();
+    this.missed = false;
+    /** @type {EventSource | null} */
+    this.source = null;
+    document.addEventListener("visibilitychange", () => this.listen());
+    setInterval(() => this.look(), LOOK);
+    this.listen();
+  }
+
+  listen() {
+    if (document.hidden) {
+      this.source?.close();
+      this.source = null;
+      this.missed = true;
+    } else if (!this.source) {
+      const source = new EventSource(`/api/classes/${this.of}/events`);
+      this.source = source;
+      this.heardAt = Date.now();
+      source.addEventListener("ready", () => {
+        this.heardAt = Date.now();
+        document.documentElement.dataset.live = "true";
+        if (this.missed) this.soon();
+        this.missed = false;
+      });
+      source.addEventListener("tick", () => (this.heardAt = Date.now()));
+      source.addEventListener("error", () => (this.missed = true));
+      source.addEventListener("message", (event) => this.heard(JSON.parse(event.data)));
+    }
+  }
+
+  /** A computer that slept believes in a connection that is no more. */
+  look() {
+    if (!this.source || Date.now() - this.heardAt < SILENT) return;
+    this.source.close();
+    this.source = null;
+    this.missed = true;
+    this.listen();
+  }
+
+  /** @param {any} notice */
+  heard(notice) {
+    this.heardAt = Date.now();
+    if (notice.here) return;
+    const looksAlong = document.querySelector(".own-group");
+    if (notice.shown && looksAlong) location.assign(`/studies/${notice.shown}?looking=1`);
+    else this.soon();
+  }
+
+  /** Make the page anew, whatever else happens until then; somebody who types or drags is left alone. */
+  soon() {
+    if (this.timer) return;
+    this.timer = setTimeout(() => {
+      this.timer = 0;
+      const typing = document.activeElement?.matches("#main input:not([type=checkbox]), #main textarea, #main select");
+      const open = document.querySelector("#main .person details[open]");
+      if (typing || open) this.soon();
+      else htmx.ajax("GET", location.pathname + location.search, { source: document.body, target: document.getElementById("main") ?? document.body, swap: "morph:outerHTML", select: "#main" });
+    }, SOON);
+  }
+}
