@@ -6,9 +6,8 @@ from dataclasses import replace
 from footing.core.errors import NotThere, Refused
 from footing.store import records
 from footing.store.access import ClassStudy
-from footing.store.classes import studies_of
 from footing.store.database import transaction
-from footing.store.notices import notify
+from footing.store.notices import notify_class
 from footing.store.rows import Lab
 from footing.studies.edits.graphs import SeriesLook
 from footing.studies.received import Received
@@ -53,8 +52,7 @@ def change_rules(study: ClassStudy, person: Person, rules: Rules) -> None:
         records.change(school_class, replace(school_class, series_look=look))
         if rules.tells_meanings is not None or rules.tells_verdicts is not None:
             records.change(_lab(study), rules.in_lab(_lab(study)))
-        for other, seq in studies_of(school_class.id):
-            notify(other, seq=seq)
+        notify_class(school_class.id, labs=True)
 
 
 def _lab(study: ClassStudy) -> Lab:

@@ -693,9 +693,15 @@ class AnswerShape(TypedDict):
 
 
 class LabShape(TypedDict):
-    """What the lab asks for. checks : what its instructions want of the study, and if it is so"""
+    """What the lab asks for.
+
+    given : whether there is something to start from
+    checks : what its instructions want of the study, and if it is so
+    """
 
     id: int
+    class_id: int
+    given: bool
     title: str
     question: str
     instructions: str

@@ -1,13 +1,14 @@
 """Live updates: each open page gets its notices as server-sent events.
 
 The page of a study gets those of the study, and what is told to its whole class; a page of a class
-also hears that a study of it changed.
+may also hear that some study of it changed. Where people are and point is for those who have the
+study open, and for nobody else.
 """
 
 import asyncio
 import json
 from collections.abc import AsyncIterator, Callable, Iterator
-from contextlib import contextmanager, suppress
+from contextlib import ExitStack, contextmanager, suppress
 
 from fastapi.concurrency import run_in_threadpool
 
@@ -53,16 +54,22 @@ class Live:
             async for event in self._from(queue, may_see):
                 yield event
 
-    async def of_class(self, class_id: int, *, may_see: Callable[[], bool]) -> AsyncIterator[Event]:
-        """The notices of a class and of all its studies."""
+    async def of_class(
+        self, class_id: int, *, studies: bool, may_see: Callable[[], bool]
+    ) -> AsyncIterator[Event]:
+        """The notices of a class and, with ``studies``, that one of its studies changed."""
         queue: asyncio.Queue[Notice] = asyncio.Queue(_WAITING)
-        with _open(self._of_studies, class_id, queue), _open(self._of_class, class_id, queue):
 
-            def look() -> bool:
+        def look() -> bool:
+            if studies:
                 self._know_studies(class_id)
-                return may_see()
+            return may_see()
 
-            await run_in_threadpool(self._know_studies, class_id)
+        with ExitStack() as listening:
+            listening.enter_context(_open(self._of_class, class_id, queue))
+            if studies:
+                listening.enter_context(_open(self._of_studies, class_id, queue))
+                await run_in_threadpool(self._know_studies, class_id)
             yield {"event": "ready", "data": "{}"}
             async for event in self._from(queue, look):
                 yield event
@@ -93,14 +100,18 @@ class Live:
 
     def _hand_out(self, notice: Notice) -> None:
         if "class" in notice:
-            receivers = self._of_class.get(int(notice["class"]), set())
-        else:
-            study = int(notice["study"])
-            of_class = self._of_studies.get(self._class_of.get(study, 0), set())
-            receivers = self._of_study.get(study, set()) | of_class
-        for queue in receivers:
-            if not queue.full():
-                queue.put_nowait(notice)
+            _put(self._of_class.get(int(notice["class"]), set()), notice)
+            return
+        study = int(notice["study"])
+        _put(self._of_study.get(study, set()), notice)
+        if "seq" in notice:
+            _put(self._of_studies.get(self._class_of.get(study, 0), set()), {"studies": True})
+
+
+def _put(queues: set["asyncio.Queue[Notice]"], notice: Notice) -> None:
+    for queue in queues:
+        if not queue.full():
+            queue.put_nowait(notice)
 
 
 @contextmanager

@@ -100,3 +100,8 @@ CREATE TABLE answer (
 CREATE UNIQUE INDEX ON answer (study_id, question_id);
 CREATE INDEX ON study (lab_id);
 CREATE INDEX ON study (group_id);
+
+-- a name is free again when the group of yesterday that had it is no more
+ALTER TABLE student_group DROP CONSTRAINT student_group_school_class_id_name_key;
+CREATE UNIQUE INDEX student_group_name ON student_group (school_class_id, name)
+    WHERE dissolved_at IS NULL;

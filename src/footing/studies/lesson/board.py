@@ -13,6 +13,7 @@ from footing.store.rows import Lab, LabFinding
 from footing.studies.lesson.overview import OverviewLine, overview
 from footing.studies.lesson.standing import StandingFinding
 from footing.studies.school.people import Person
+from footing.studies.views.lab_view import answers_to
 
 TRIALS, GROUPS = "trials", "groups"  # each finding is a point, or each group's mean is
 
@@ -66,12 +67,11 @@ def names_on_board(lab: Lab, person: Person) -> list[str]:
     """What can be pooled: the findings that are asked for, then others that several groups have."""
     seen = overview(lab, person)
     asked = [one.name for one in seen.task.findings]
-    known = {name.casefold() for name in asked}
     others: dict[str, tuple[str, set[int]]] = {}
     for line in seen.lines:
         for one in line.standing.findings if line.standing else ():
             key = one.name.strip().casefold()
-            if key not in known and one.value is not None:
+            if one.value is not None and not any(answers_to(name, key) for name in asked):
                 others.setdefault(key, (one.name.strip(), set()))[1].add(line.study_id)
     return asked + [name for name, studies in others.values() if len(studies) > 1]
 
@@ -166,9 +166,8 @@ def _first_unit(lines: Sequence[OverviewLine], name: str) -> str:
 
 
 def _named(line: OverviewLine, name: str) -> list[StandingFinding]:
-    wanted = name.strip().casefold()
     every = line.standing.findings if line.standing else ()
-    return [one for one in every if one.name.strip().casefold() == wanted]
+    return [one for one in every if answers_to(name, one.name)]
 
 
 def _in_unit(one: StandingFinding, unit: Unit) -> findings.Measured | None:

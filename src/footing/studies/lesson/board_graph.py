@@ -60,7 +60,7 @@ def _dots(pool: Pool) -> Spec:
         }
     )
     layers.append({"mark": _mark(), "encoding": {"x": across, "y": up, **_looks()}})
-    return _whole(layers, rows, height=max(_ROW * len(order), 90))
+    return whole(layers, rows, height=max(_ROW * len(order), 90))
 
 
 def _histogram(pool: Pool) -> Spec:
@@ -82,7 +82,7 @@ def _histogram(pool: Pool) -> Spec:
             "y2": {"field": "zero"},
         },
     }
-    return _whole([bars, *_levels(pool, "x")], rows, height=_HEIGHT - 60)
+    return whole([bars, *_levels(pool, "x")], rows, height=_HEIGHT - 60)
 
 
 def _pairs(across: Pool, up: Pool) -> Spec:
@@ -117,7 +117,7 @@ def _pairs(across: Pool, up: Pool) -> Spec:
             "encoding": {"x": x, "y": y, "text": {"field": "who"}},
         },
     ]
-    return _whole(layers, rows, height=_HEIGHT)
+    return whole(layers, rows, height=_HEIGHT)
 
 
 def _levels(pool: Pool, axis: str) -> list[JsonValue]:
@@ -208,7 +208,8 @@ def _ends(entries: Sequence[Entry], besides: Sequence[float] = ()) -> tuple[floa
     return low - room, high + room
 
 
-def _whole(layers: Sequence[JsonValue], rows: Sequence[JsonValue], *, height: float) -> Spec:
+def whole(layers: Sequence[JsonValue], rows: Sequence[JsonValue], *, height: float) -> Spec:
+    """Layers with their data and the board's letters, as a specification."""
     return {
         "$schema": "https://vega.github.io/schema/vega-lite/v6.json",
         "width": _WIDTH,

@@ -32,6 +32,7 @@ from footing.store.mapping import CONTENT, table_name
 from footing.store.media import media_path
 from footing.store.reading import read_study
 from footing.store.rows import (
+    Answer,
     Footage,
     Lab,
     Row,
@@ -52,7 +53,8 @@ FORMAT: Literal[1] = 1
 _LAB, _MEDIA = "lab.json", "media/"
 _MOST_ROWS = 50_000
 _LARGEST_TEXT = 50 * 2**20  # bytes of lab.json, unpacked
-_TYPES = {table_name(kind): (kind, TypeAdapter(kind)) for kind in CONTENT}
+_GIVEN = [kind for kind in CONTENT if kind is not Answer]
+_TYPES = {table_name(kind): (kind, TypeAdapter(kind)) for kind in _GIVEN}
 _NO_LAB = "This is no lab of Footing, or it is damaged"
 
 

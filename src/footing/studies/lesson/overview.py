@@ -9,7 +9,7 @@ from footing.store.access import class_study
 from footing.store.rows import Lab, LabFinding
 from footing.studies.lesson.standing import Standing, StandingFinding, standing
 from footing.studies.school.people import Person
-from footing.studies.views.lab_view import as_asked, is_well
+from footing.studies.views.lab_view import answers_to, as_asked, is_well
 
 STEPS = ("sources", "ground", "mark", "graph", "model", "ledger")
 
@@ -124,7 +124,7 @@ def _standing(study_id: int, person: Person) -> Standing | None:
 def _found(asked: LabFinding, findings: tuple[StandingFinding, ...]) -> list[FoundFinding]:
     found = []
     for one in findings:
-        if one.name.strip().casefold() != asked.name.casefold():
+        if not answers_to(asked.name, one.name):
             continue
         if one.value is None or one.unit is None:
             found.append(FoundFinding("no value", None))

@@ -10,7 +10,7 @@ from footing.core.findings import Measured
 from footing.store import shelf
 from footing.store.access import ClassStudy
 from footing.store.reading import read_study
-from footing.store.rows import Body, Mark
+from footing.store.rows import Body
 from footing.studies.model.results import NoResult
 from footing.studies.model.sources import Sources
 from footing.studies.school.people import Person
@@ -35,12 +35,12 @@ class Standing:
     """How far a study is.
 
     steps : by step, ``untouched``, ``under way`` or ``done``
+    marks : of bodies, without spots of the background
     shaky : titles of the checks that are shaky, of so many
     """
 
     steps: dict[str, str]
     marks: int
-    bodies: int
     checks: int
     shaky: tuple[str, ...]
     findings: tuple[StandingFinding, ...]
@@ -71,8 +71,7 @@ def _standing(study: ClassStudy, person: Person) -> Standing:
             found.append(StandingFinding(row.id, row.name, text, result.value, result.unit))
     return Standing(
         steps=view["steps"],
-        marks=len(rows.all(Mark)),
-        bodies=len(rows.all(Body)),
+        marks=sum(len(rows.marks_of(body)) for body in rows.all(Body) if not body.background),
         checks=len(view["checks"]),
         shaky=tuple(check["title"] for check in view["checks"] if not check["sound"]),
         findings=tuple(found),

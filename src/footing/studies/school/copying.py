@@ -13,9 +13,11 @@ from footing.store import history, records
 from footing.store.access import ClassStudy
 from footing.store.changes import Changes
 from footing.store.copying import Copied, copy_content
+from footing.store.mapping import CONTENT
 from footing.store.reading import read_study
 from footing.store.rows import (
     NEW,
+    Answer,
     Body,
     BodyColumn,
     Edit,
@@ -48,13 +50,20 @@ def duplicate(study: ClassStudy, person: Person) -> int:
         removed_at=None,
     )
     made = records.add(copy)
-    fill_from(study.row, made.id, person)
+    fill(read_study(study.id), made.id, person, label=_copy_of(study.row))
     return made.id
 
 
 def fill_from(source: Study, study_id: int, person: Person) -> None:
-    """Copy all that is in a study into an empty one."""
-    fill(read_study(source.id), study_id, person, label=f"a copy of “{source.title}”")
+    """Copy what is in a study into an empty one; answers in words are everybody's own."""
+    rows = read_study(source.id)
+    given = [row for kind in CONTENT if kind is not Answer for row in rows.all(kind)]
+    copied = StudyRows(rows.study_id, rows.seq, rows.token, given)
+    fill(copied, study_id, person, label=_copy_of(source))
+
+
+def _copy_of(source: Study) -> str:
+    return f"a copy of “{source.title}”"
 
 
 def fill(rows: StudyRows, study_id: int, person: Person, *, label: str) -> None:

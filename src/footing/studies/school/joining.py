@@ -128,7 +128,7 @@ def checked_name(name: str) -> str:
     return name
 
 
-def join_group(person: Person, group_id: int) -> None:
+def join_group(person: Person, group_id: int) -> Group:
     """Go into a group of one's class.
 
     Raises
@@ -138,9 +138,12 @@ def join_group(person: Person, group_id: int) -> None:
     """
     row, school_class = _student_and_class(person)
     _check_own_groups(school_class)
-    if group_id not in {group.id for group in pupils.groups_of(school_class.id)}:
+    there = (group for group in pupils.groups_of(school_class.id) if group.id == group_id)
+    group = next(there, None)
+    if group is None:
         raise NotThere("There is no such group in this class any more.")
-    pupils.move([row.id], group_id)
+    pupils.move([row.id], group.id)
+    return group
 
 
 def make_group(person: Person, name: str) -> Group:

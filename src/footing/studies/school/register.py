@@ -103,7 +103,7 @@ def add_names(class_id: int, text: str) -> int:
     Refused : for a name that is too long, or too many.
     """
     names = [" ".join(line.split()) for line in text.splitlines()]
-    names = list({name.casefold(): name for name in names if name}.values())
+    names = list({name.casefold(): name for name in reversed(names) if name}.values())[::-1]
     if len(names) > _LONGEST_LIST:
         raise Refused(f"At most {_LONGEST_LIST} names at once.", field="names")
     known = {one.name.casefold() for one in pupils.students_of(class_id)}

@@ -56,6 +56,8 @@ def lab_view(task: LabTask, rows: StudyRows, results: Results, *, follows: bool)
     wanted = {found["check"] for found in CHECK.finditer(lab.instructions)}
     return {
         "id": lab.id,
+        "class_id": lab.school_class_id,
+        "given": lab.start_id is not None,
         "title": lab.title,
         "question": lab.task,
         "instructions": lab.instructions,
@@ -104,10 +106,18 @@ def _asked(asked: LabFinding, rows: StudyRows, results: Results) -> AskedFinding
     }
 
 
+def answers_to(wanted: str, name: str) -> bool:
+    """Whether a finding is what is asked for under a name.
+
+    In one study each has a name of its own: a second *a* is *a 2*, or *a of sled*.
+    """
+    own, wanted = name.strip().casefold(), wanted.strip().casefold()
+    return own == wanted or bool(re.fullmatch(rf"{re.escape(wanted)} (\d+|of .+)", own))
+
+
 def found_for(asked: LabFinding, rows: StudyRows, results: Results) -> list[Result]:
-    """The findings of a study that bear the name that is asked for, and have a value."""
-    wanted = asked.name.casefold()
-    named = [row for row in rows.findings if row.name.strip().casefold() == wanted]
+    """The findings of a study that answer to the name that is asked for, and have a value."""
+    named = [row for row in rows.findings if answers_to(asked.name, row.name)]
     every = (results[row.id] for row in named)
     return [one for one in every if not isinstance(one, NoResult)]
 

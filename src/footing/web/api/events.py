@@ -22,7 +22,10 @@ async def read_events(request: Request, study: SeenStudy) -> EventSourceResponse
 
 
 @router.get("/classes/{class_id}/events")
-async def read_class_events(request: Request, school_class: SeenClass) -> EventSourceResponse:
-    """Server-sent events of a class: what is told to it, and that a study of it changed."""
+async def read_class_events(
+    request: Request, school_class: SeenClass, studies: bool = False
+) -> EventSourceResponse:
+    """Server-sent events of a class: what is told to it, with ``studies`` that one changed."""
     may_see = partial(session_in_class, request, school_class.id)
-    return EventSourceResponse(request.app.state.live.of_class(school_class.id, may_see=may_see))
+    live = request.app.state.live
+    return EventSourceResponse(live.of_class(school_class.id, studies=studies, may_see=may_see))

@@ -9,6 +9,7 @@ from fastapi.responses import RedirectResponse, Response
 from footing.core.texts import cleaned
 from footing.store import teachers
 from footing.store.database import transaction
+from footing.store.notices import notify_class
 from footing.store.rows import SchoolClass
 from footing.studies.school import joining, kept_data, register
 from footing.web.routing import DatabaseRoute
@@ -197,6 +198,7 @@ def wipe(school_class: TaughtClass, name: _Text) -> Response:
 
 
 def _register(row: SchoolClass) -> Response:
+    notify_class(row.id, people=True)
     return RedirectResponse(f"/classes/{row.id}", status_code=303)
 
 

@@ -8,6 +8,7 @@ from fastapi.responses import RedirectResponse, Response
 from footing.core.errors import Refused
 from footing.core.texts import cleaned
 from footing.store.database import transaction
+from footing.store.notices import notify_class
 from footing.store.rows import SchoolClass
 from footing.studies.school import joining
 from footing.studies.school.codes import CHOSEN, PICTURES, SecretKind
@@ -64,6 +65,7 @@ def join(
     """Come into the class under a name, or come back."""
     found = joining.enter_code(cleaned(code), device)
     person = joining.join(found, cleaned(name), kind=kind, secret=cleaned(secret), device=device)
+    notify_class(found.id, people=True)
     response = RedirectResponse("/", status_code=303)
     begin_session(request, response, person)
     keep_device(request, response, device, student_id=person.id)
@@ -73,7 +75,8 @@ def join(
 @router.post("/groups/join")
 def join_group(student: SomeStudent, group_id: Annotated[int, Form()]) -> Response:
     """Go into a group."""
-    joining.join_group(student, group_id)
+    group = joining.join_group(student, group_id)
+    notify_class(group.school_class_id, people=True)
     return RedirectResponse("/", status_code=303)
 
 
@@ -81,7 +84,8 @@ def join_group(student: SomeStudent, group_id: Annotated[int, Form()]) -> Respon
 def make_group(student: SomeStudent, name: _Text) -> Response:
     """Make a group and go into it."""
     with transaction():
-        joining.make_group(student, cleaned(name))
+        group = joining.make_group(student, cleaned(name))
+        notify_class(group.school_class_id, people=True)
     return RedirectResponse("/", status_code=303)
 
 

@@ -10,6 +10,7 @@ from footing.core.errors import NotThere
 from footing.core.texts import cleaned
 from footing.store import classes, labs, teachers
 from footing.store.database import transaction
+from footing.store.notices import notify_class
 from footing.store.rows import Lab
 from footing.studies.lesson import lab_files, lab_library
 from footing.studies.school import labs as making
@@ -187,6 +188,7 @@ def duplicate(teacher: SomeTeacher, lab: TaughtLab, class_id: Annotated[int, For
 def remove(lab: TaughtLab) -> Response:
     """Take a lab out of sight."""
     making.remove_lab(lab)
+    _editor(lab)
     return RedirectResponse("/", status_code=303)
 
 
@@ -199,4 +201,6 @@ def take_out(request: Request, lab: TaughtLab) -> Response:
 
 
 def _editor(lab: Lab) -> Response:
+    """Back to the editor of a lab that was changed; open pages of it are told."""
+    notify_class(lab.school_class_id, labs=True)
     return RedirectResponse(f"/labs/{lab.id}", status_code=303)

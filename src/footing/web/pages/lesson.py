@@ -1,7 +1,7 @@
 """The lesson: the overview of a lab, and its board."""
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
@@ -11,7 +11,7 @@ from footing.core.texts import cleaned
 from footing.store import classes
 from footing.store.database import connected, transaction
 from footing.store.rows import Lab, SchoolClass
-from footing.studies.lesson import board, board_graph, board_tables
+from footing.studies.lesson import beside, board, board_graph, board_tables
 from footing.studies.lesson.overview import STEPS, overview
 from footing.studies.school.people import Person
 from footing.studies.views import graph_file
@@ -25,6 +25,7 @@ router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
 Shape = Literal["dots", "histogram", "table", "pairs"]
 Order = Literal["group", "steps", "marks", "soundness", "activity", "hand"]
 Each = Literal["trials", "groups"]
+Beside = Literal["graphs beside", "graphs over", "films beside", "films over"]
 
 
 @router.get("/labs/{lab_id}/overview")
@@ -41,6 +42,30 @@ def show_overview(
         "steps": [(step.step.value, step.name) for step in RAIL if step.step.value in STEPS],
     }
     return templates.TemplateResponse(request, "overview.html", context)
+
+
+@router.get("/labs/{lab_id}/beside")
+def show_beside(
+    request: Request,
+    teacher: SomeTeacher,
+    lab: TaughtLab,
+    left: int = 0,
+    right: int = 0,
+    what: Beside = "graphs beside",
+) -> Response:
+    """Graphs or films of two groups, beside or over each other."""
+    first, second = beside.sides(lab, teacher, [left, right])
+    context = {
+        "visitor": teacher,
+        "lab": lab,
+        "school_class": _class_of(teacher, lab),
+        "overview": overview(lab, teacher),
+        "sides": (first, second),
+        "what": what,
+        "kinds": get_args(Beside),
+        "spec": beside.over_each_other(first, second) if what == "graphs over" else None,
+    }
+    return templates.TemplateResponse(request, "beside.html", context)
 
 
 @router.get("/labs/{lab_id}/board")

@@ -54,6 +54,7 @@ export class Lesson {
       this.hand?.setAttribute("aria-pressed", String(notice.hand));
       this.bench.say(notice.hand ? `${notice.by} asks your teacher for help.` : "Your teacher knows that you need no help now.");
     }
+    if (notice.labs) this.bench.fetchView(); // what the lab asks for, or how graphs look
     if (!("shown" in notice)) return;
     const here = notice.shown === this.bench.view.id;
     this.showing?.setAttribute("aria-pressed", String(here));

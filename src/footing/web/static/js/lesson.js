@@ -1,20 +1,23 @@
 // Pages of a class that are live: made anew soon after something happened, and taken along by a teacher.
 
-const SOON = 700; // ms after the first thing that happened
+const SOON = 700; // ms after the first thing that happened to the class
+const LATER = 2000; // ms after the first thing that happened in a study; there, things happen all the time
 const SILENT = 50_000; // ms without a sign of life, after which the connection is made anew
 const LOOK = 10_000; // ms
 
 /** Listen to the classes of this page, if it has any. */
 export function listenToClass() {
   const main = document.getElementById("main");
-  for (const of of main?.dataset.liveClass?.split(" ") ?? []) new LiveClass(of);
+  for (const of of main?.dataset.liveClass?.split(" ") ?? []) new LiveClass(of, main?.dataset.liveStudies === "true");
 }
 
 class LiveClass {
-  /** @param {string} of */
-  constructor(of) {
+  /** @param {string} of @param {boolean} studies */
+  constructor(of, studies) {
     this.of = of;
+    this.studies = studies;
     this.timer = 0;
+    this.dueAt = Infinity;
     this.heardAt = Date.now();
     this.missed = false;
     /** @type {EventSource | null} */
@@ -30,7 +33,7 @@ class LiveClass {
       this.source = null;
       this.missed = true;
     } else if (!this.source) {
-      const source = new EventSource(`/api/classes/${this.of}/events`);
+      const source = new EventSource(`/api/classes/${this.of}/events?studies=${this.studies}`);
       this.source = source;
       this.heardAt = Date.now();
       source.addEventListener("ready", () => {
@@ -57,21 +60,26 @@ class LiveClass {
   /** @param {any} notice */
   heard(notice) {
     this.heardAt = Date.now();
-    if (notice.here) return;
     const looksAlong = document.querySelector(".own-group");
     if (notice.shown && looksAlong) location.assign(`/studies/${notice.shown}?looking=1`);
-    else this.soon();
+    else this.soon(notice.studies ? LATER : SOON);
   }
 
-  /** Make the page anew, whatever else happens until then; somebody who types or drags is left alone. */
-  soon() {
-    if (this.timer) return;
+  /**
+   * Make the page anew in a while, however much happens until then; somebody who types or drags is left alone.
+   * @param {number} [wait]
+   */
+  soon(wait = SOON) {
+    const at = Date.now() + wait;
+    if (at >= this.dueAt) return;
+    clearTimeout(this.timer);
+    this.dueAt = at;
     this.timer = setTimeout(() => {
-      this.timer = 0;
+      this.dueAt = Infinity;
       const typing = document.activeElement?.matches("#main input:not([type=checkbox]), #main textarea, #main select");
       const open = document.querySelector("#main .person details[open]");
       if (typing || open) this.soon();
       else htmx.ajax("GET", location.pathname + location.search, { source: document.body, target: document.getElementById("main") ?? document.body, swap: "morph:outerHTML", select: "#main" });
-    }, SOON);
+    }, wait);
   }
 }

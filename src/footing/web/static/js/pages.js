@@ -1,6 +1,7 @@
 // The pages beside the workbench: forms that stay where they are, what is live, names that are dragged.
 
 import { ask } from "./asking.js";
+import { showBeside } from "./beside.js";
 import { showBoard } from "./board.js";
 import { joinForm } from "./join.js";
 import { listenToClass } from "./lesson.js";
@@ -79,6 +80,7 @@ body.addEventListener("click", (event) => {
 /** What has to be done again when the page was made anew. */
 function begin() {
   showBoard();
+  showBeside();
   joinForm();
 }
 

@@ -1037,9 +1037,11 @@ export interface AnswerShape {
   words: string;
 }
 
-/** What the lab asks for. checks : what its instructions want of the study, and if it is so */
+/** What the lab asks for. given : whether there is something to start from checks : what its instructions want of the study, and if it is so */
 export interface LabShape {
   id: number;
+  class_id: number;
+  given: boolean;
   title: string;
   question: string;
   instructions: string;

@@ -1,0 +1,68 @@
+// Two films at the same moment of their own times, moved by one slider.
+
+const STEP = 1 / 15; // s of a film between two pictures while both play
+
+/**
+ * Which frames a film has, with their moments, and where they are had.
+ * @typedef {{address: string, frames: [number, number][]}} Film
+ */
+
+/** @type {ReturnType<typeof setTimeout> | undefined} */
+let playing;
+
+/** Have the slider move both films, if this page has two. */
+export function showBeside() {
+  const slider = document.getElementById("both-at");
+  const pictures = [...document.querySelectorAll("img[data-film]")];
+  if (!(slider instanceof HTMLInputElement) || !pictures.length || slider.dataset.begun) return;
+  slider.dataset.begun = "true";
+  /** @type {Film[]} */
+  const films = pictures.map((picture) => JSON.parse(/** @type {HTMLElement} */ (picture).dataset.film ?? ""));
+  const times = films.flatMap((film) => film.frames.map(([, at]) => at));
+  slider.min = String(Math.min(...times));
+  slider.max = String(Math.max(...times));
+  slider.value = slider.min;
+  slider.addEventListener("input", () => show(slider, pictures, films));
+  const play = document.getElementById("play-both");
+  play?.addEventListener("click", () => {
+    if (playing) stop();
+    else go(slider, pictures, films);
+    play.textContent = playing ? "Stop" : "Play";
+  });
+  show(slider, pictures, films);
+}
+
+/** @param {HTMLInputElement} slider @param {Element[]} pictures @param {Film[]} films */
+async function show(slider, pictures, films) {
+  const at = Number(slider.value);
+  const says = document.getElementById("both-says");
+  if (says) says.textContent = `${at.toFixed(2)} s`;
+  await Promise.all(pictures.map((picture, place) => {
+    const { address, frames } = films[place];
+    const [frame] = frames.reduce((best, one) => (Math.abs(one[1] - at) < Math.abs(best[1] - at) ? one : best));
+    const caption = document.querySelector(`[data-frame-of="${place}"]`);
+    if (caption) caption.textContent = `frame ${frame}`;
+    const image = /** @type {HTMLImageElement} */ (picture);
+    image.src = `${address}/${frame}/screen.jpg`;
+    return image.decode().catch(() => undefined);
+  }));
+}
+
+/** @param {HTMLInputElement} slider @param {Element[]} pictures @param {Film[]} films */
+function go(slider, pictures, films) {
+  if (Number(slider.value) >= Number(slider.max)) slider.value = slider.min;
+  const began = performance.now() - Number(slider.value) * 1000;
+  const next = async () => {
+    slider.value = String((performance.now() - began) / 1000);
+    await show(slider, pictures, films);
+    if (!playing) return;
+    if (Number(slider.value) < Number(slider.max)) playing = setTimeout(next, STEP * 1000);
+    else document.getElementById("play-both")?.click();
+  };
+  playing = setTimeout(next, 0);
+}
+
+function stop() {
+  clearTimeout(playing);
+  playing = undefined;
+}
