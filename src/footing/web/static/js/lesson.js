@@ -65,6 +65,12 @@ class LiveClass {
     else this.soon(notice.studies ? LATER : SOON);
   }
 
+  makeAnew() {
+    const target = document.getElementById("main") ?? document.body;
+    const asked = htmx.ajax("GET", location.pathname + location.search, { source: document.body, target, swap: "morph:outerHTML", select: "#main" });
+    asked.catch(() => (this.missed = true)); // it is made up for when the connection is back
+  }
+
   /**
    * Make the page anew in a while, however much happens until then; somebody who types or drags is left alone.
    * @param {number} [wait]
@@ -79,7 +85,7 @@ class LiveClass {
       const typing = document.activeElement?.matches("#main input:not([type=checkbox]), #main textarea, #main select");
       const open = document.querySelector("#main .person details[open]");
       if (typing || open) this.soon();
-      else htmx.ajax("GET", location.pathname + location.search, { source: document.body, target: document.getElementById("main") ?? document.body, swap: "morph:outerHTML", select: "#main" });
+      else this.makeAnew();
     }, wait);
   }
 }
