@@ -191,7 +191,11 @@ RAIL: tuple[RailStep, ...] = (
             Card("showing", _both(_is_film, _has_bodies)),
         ),
         (
-            Key(("S",), "mark where the pointer is, and go on to the next frame"),
+            Key(
+                ("S",),
+                "mark where the pointer is, and go on to the next frame; without a pointer, where "
+                "the body was last, for the arrow keys",
+            ),
             Key(("E",), "remove the mark in this frame"),
             Key(("X",), "set a doubtful mark aside, or take it back in"),
             Key(("H",), "the body is hidden in this frame"),

@@ -135,13 +135,23 @@ export class Pointing {
   }
 
   /**
-   * Mark where the pointer is, for the hand that steps.
-   * @returns {boolean} whether it is on the stage
+   * Mark where the pointer is, for the hand that steps. Where none is on the stage, the mark comes where the body was
+   * last, or in the middle, and stays in turn for the arrow keys.
+   * @returns {boolean} whether there is something to mark
    */
   markAtPointer() {
-    if (!this.pointer || !this.marking) return false;
-    this.mark(this.stage.pixelAt(this.pointer));
+    if (!this.marking) return false;
+    if (this.pointer) this.mark(this.stage.pixelAt(this.pointer));
+    else this.things.placeMark(this.lastPlace());
     return true;
+  }
+
+  /** Where the body was marked last before this frame; the middle of the picture if it was not. */
+  lastPlace() {
+    const { bench } = this;
+    const { width, height } = sure(bench.footage);
+    const earlier = bench.marksOf(sure(bench.body)).filter(([at]) => bench.isPicture || at <= bench.frame).at(-1);
+    return earlier ? earlier.slice(1, 3) : [width / 2, height / 2];
   }
 
   /** @param {PointerEvent} event */
