@@ -318,14 +318,14 @@ def test_one_study_that_cannot_be_computed_does_not_hide_the_others(
     from footing.core.errors import FootingError
     from footing.studies.lesson import overview as room
 
-    right = room.standing
+    right = room.study_view
 
-    def fails(study: Any, asking: Person) -> Any:
+    def fails(study: Any, asking: Person, **how: Any) -> Any:
         if study.id == tabs["Avocet"].study_id:
             raise FootingError("the disk is full")
-        return right(study, asking)
+        return right(study, asking, **how)
 
-    monkeypatch.setattr(room, "standing", fails)
+    monkeypatch.setattr(room, "study_view", fails)
     lines = {line.group: line for line in overview(lab, world.teacher).lines}
     assert lines["Avocet"].standing is None
     assert lines["Bunting"].standing is not None

@@ -8,6 +8,7 @@ from collections import Counter
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import AsyncExitStack
 from dataclasses import dataclass, field
+from datetime import UTC, datetime
 from pathlib import Path
 from uuid import uuid4
 
@@ -15,11 +16,14 @@ import httpx2 as httpx
 
 from footing.bench.files import CLIP
 from footing.bench.measuring import line, seconds
-from footing.bench.site import demo_site, demo_teacher, new_study
+from footing.bench.site import demo_class, demo_site, demo_teacher
 from footing.settings import Settings
 from footing.store.database import connected
+from footing.store.records import add
+from footing.store.rows import Group, Lab, Study
 from footing.studies.films import uploads
-from footing.studies.school import people
+from footing.studies.school import labs, people
+from footing.studies.school.labs import AskedFinding
 from footing.studies.views.shown import AT_FIRST
 from footing.web.security import COOKIE
 
@@ -31,6 +35,9 @@ _TIMEOUT = 60.0
 _IDLE = 40  # requests alone
 _ROWS = 20_000
 _STEP = "graph"  # whose cards are open
+_SCREENS = 10  # boards and overviews that are open
+_MADE_ANEW = 2.0  # seconds from a notice until such a screen fetches itself anew
+_ARRIVAL = 250  # ms from sending an edit until another page of the study shows it
 _GOALS = {30: (100, 50, 1.2), 60: (250, 250, 2.0)}  # ms for edits and frames, 95 %, and cores
 
 
@@ -41,6 +48,8 @@ class Laps:
     edits: list[float] = field(default_factory=list)
     frames: list[float] = field(default_factory=list)
     states: list[float] = field(default_factory=list)
+    arrivals: list[float] = field(default_factory=list)
+    screens: list[float] = field(default_factory=list)
     codes: Counter[str] = field(default_factory=Counter)
 
 
@@ -51,6 +60,7 @@ class _Desk:
     study: int
     content: str
     body: int
+    sent: list[float] = field(default_factory=list)  # when its latest edit was sent
 
 
 def measure(settings: Settings, _folder: Path) -> None:
@@ -69,14 +79,20 @@ async def _measured(address: str, token: str, settings: Settings) -> None:
 
     async with browser() as client:
         line("this machine: ten million additions", _additions(), "s", 0.6)
-        desks = [await _desk(client, settings) for _ in range(max(_CLASSES))]
         for groups in _CLASSES:
-            await _class(desks[:groups], browser)
+            with connected():
+                lab = labs.new_lab(demo_class(), f"{groups} at once")
+                labs.ask_for(lab, AskedFinding(name="a", unit="m/s^2", accepted="1.5"))
+            desks = [await _desk(client, settings, lab, n) for n in range(groups)]
+            await _class(desks, lab, browser)
         await _beside_heavy(client, desks[0])
 
 
-async def _class(desks: list[_Desk], browser: Callable[[], httpx.AsyncClient]) -> None:
-    """A lesson in which each group has a page that marks and one that looks on."""
+async def _class(desks: list[_Desk], lab: Lab, browser: Callable[[], httpx.AsyncClient]) -> None:
+    """A lesson in which each group has a page that marks and one that looks on.
+
+    Boards and overviews of the lab are open besides.
+    """
     laps, groups = Laps(), len(desks)
     async with AsyncExitStack() as stack:
 
@@ -89,6 +105,11 @@ async def _class(desks: list[_Desk], browser: Callable[[], httpx.AsyncClient]) -
             await page.open()
         looking = [asyncio.create_task(_look_on(page)) for page in onlookers]
         looking += [asyncio.create_task(_listen(page.client, page.desk)) for page in markers]
+        for place in range(_SCREENS):
+            client = await stack.enter_async_context(browser())
+            what = "overview" if place % 2 else "board?of=a"
+            screen = _screen(client, laps, lab.school_class_id, f"/labs/{lab.id}/{what}")
+            looking.append(asyncio.create_task(screen))
         busy, began = _busy_seconds(), time.monotonic()
         ends = began + _LESSON
         await asyncio.gather(
@@ -111,6 +132,8 @@ async def _class(desks: list[_Desk], browser: Callable[[], httpx.AsyncClient]) -
     )
     line(f"{name}: edits and their cards, 95 %", 1000 * _late(laps.edits), "ms", of_edits)
     line(f"{name}: frames, 95 %", 1000 * _late(laps.frames), "ms", of_frames)
+    line(f"{name}: from edit to the other page, 95 %", 1000 * _late(laps.arrivals), "ms", _ARRIVAL)
+    line(f"{name}: boards and overviews, 95 %", 1000 * _late(laps.screens), "ms", 1000)
     line(f"{name}: what others fetch, 95 %", 1000 * _late(laps.states), "ms", 2 * of_edits)
     wanted = groups * _LESSON / _RHYTHM
     line(f"{name}: marks of those wanted", len(laps.edits) / wanted, "", 0.95, at_least=True)
@@ -143,10 +166,19 @@ async def _edit(
     return await client.post(f"/api/studies/{study}/edits", json=request, params=page)
 
 
-async def _desk(client: httpx.AsyncClient, settings: Settings) -> _Desk:
+async def _desk(client: httpx.AsyncClient, settings: Settings, lab: Lab, place: int) -> _Desk:
     with connected():
         content = uploads.take_in(CLIP, settings)
-        study = new_study("One of thirty")
+        of = lab.school_class_id
+        group = add(Group(name=f"Group {place} of {lab.title}", school_class_id=of))
+        row = Study(
+            school_class_id=of,
+            title="One of many",
+            lab_id=lab.id,
+            group_id=group.id,
+            made_at=datetime.now(UTC),
+        )
+        study = add(row).id
 
     async def made(**edit: object) -> int:
         response = await _edit(client, study, {}, edit)
@@ -159,7 +191,8 @@ async def _desk(client: httpx.AsyncClient, settings: Settings) -> _Desk:
     typed: dict[str, object] = {"known_length": known, "length": "2.00", "unit": "m"}
     await _edit(client, study, {}, {"kind": "type_known_length"} | typed)
     body = await made(kind="add_body", footage=footage, name="sled")
-    await made(kind="add_fit", body=body, x="t", y="x", curve="quadratic", passages=[])
+    fit = await made(kind="add_fit", body=body, x="t", y="x", curve="quadratic", passages=[])
+    await made(kind="add_finding", fit=fit, reading="acceleration", name="a")
     return _Desk(study, content, body)
 
 
@@ -180,6 +213,7 @@ class _Page:
         """Place a mark; the answer brings what follows from it, and the cards."""
         mark: dict[str, object] = {"kind": "place_mark", "body": self.desk.body, "frame": frame}
         mark |= {"x": 100.0 + 3 * frame, "y": 300.0}
+        self.desk.sent[:] = [time.monotonic()]
         edit = _edit(self.client, self.desk.study, self._has, mark)
         self._take(await _timed(self.laps, self.laps.edits, edit))
 
@@ -218,6 +252,20 @@ async def _look_on(page: _Page) -> None:
     async for notice in _notices(page.client, page.desk):
         if "seq" in notice:
             await page.catch_up()
+            page.laps.arrivals += [time.monotonic() - sent for sent in page.desk.sent]
+
+
+async def _screen(client: httpx.AsyncClient, laps: Laps, class_id: int, path: str) -> None:
+    """A board or an overview, which makes itself anew a while after something happened."""
+    async with client.stream("GET", f"/api/classes/{class_id}/events?studies=true") as stream:
+        due: float | None = None
+        async for text in stream.aiter_lines():
+            now = time.monotonic()
+            if text.startswith("data: ") and '"studies"' in text and due is None:
+                due = now + _MADE_ANEW
+            if due is not None and now >= due:
+                due = None
+                await _timed(laps, laps.screens, client.get(path))
 
 
 async def _listen(client: httpx.AsyncClient, desk: _Desk) -> None:

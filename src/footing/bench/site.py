@@ -70,6 +70,6 @@ def window(address: str) -> Iterator[Page]:
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
-        page.click("button[value=teacher]")
+        page.click("button[value^=teacher]")
         yield page
         browser.close()

@@ -11,12 +11,16 @@ from footing.store.sql import asked, columns, row_of, rows_of
 
 @dataclass(frozen=True)
 class AtWork:
-    """A study of a lab with its group, who worked on it, and when it was changed last."""
+    """A study of a lab with its group, who worked on it, and when it was changed last.
+
+    token : of its latest edit
+    """
 
     study: Study
     group: str | None
     members: tuple[str, ...]
     changed: datetime
+    token: str | None
     hand_at: datetime | None
 
 
@@ -27,10 +31,10 @@ def studies_of_lab(lab_id: int) -> list[AtWork]:
         SELECT {columns(Study)}, student_group.name,
             ARRAY(SELECT name FROM study_member JOIN student ON student.id = student_id
                 WHERE study_id = study.id ORDER BY name),
-            coalesce((SELECT made_at FROM edit WHERE edit.study_id = study.id
-                ORDER BY seq DESC LIMIT 1), study.made_at),
-            student_group.hand_at
+            coalesce(latest.made_at, study.made_at), latest.token, student_group.hand_at
         FROM study LEFT JOIN student_group ON student_group.id = study.group_id
+        LEFT JOIN LATERAL (SELECT made_at, token FROM edit WHERE edit.study_id = study.id
+            ORDER BY seq DESC LIMIT 1) AS latest ON true
         WHERE study.lab_id = %(of)s AND study.removed_at IS NULL AND NOT EXISTS (
             SELECT FROM lab WHERE lab.start_id = study.id)
         ORDER BY study.id

@@ -54,6 +54,10 @@ class Shelf:
             self._write(path, made)
         return made
 
+    def put(self, name: str, made: object) -> None:
+        """Put something there that is worked out already."""
+        self._write(self._path(name), made)
+
     def found(self, name: str) -> Any:
         """What has this name, if somebody has put it there; None if nobody has."""
         found: tuple[Any] | None = self._read(self._path(name))
@@ -114,6 +118,12 @@ def clear_shelf(folder: Path) -> None:
 def found(name: str) -> Any:
     """What has this name and lies on the shelf; None if nothing does."""
     return _opened[0].found(name) if _opened else None
+
+
+def put(name: str, made: object) -> None:
+    """Put something on the shelf that is worked out already."""
+    if _opened:
+        _opened[0].put(name, made)
 
 
 def shared(name: str, make: Callable[[], Result]) -> Result:

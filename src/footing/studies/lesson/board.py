@@ -11,9 +11,9 @@ from footing.core.units import read_number
 from footing.store import labs
 from footing.store.rows import Lab, LabFinding
 from footing.studies.lesson.overview import OverviewLine, overview
-from footing.studies.lesson.standing import StandingFinding
 from footing.studies.school.people import Person
 from footing.studies.views.lab_view import answers_to
+from footing.studies.views.standing import StandingFinding
 
 TRIALS, GROUPS = "trials", "groups"  # each finding is a point, or each group's mean is
 

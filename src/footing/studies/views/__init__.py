@@ -6,6 +6,7 @@
 - `ledger_view`: the ledgers, with `energy_view` and `momentum_view`; `ledger_file`
 - `model_view`: predicted motions, with `model_parameters`, `model_graph`, `model_table`;
   `model_file`; `steps_view`: how far
-  each step is; `lab_view`: what the lab asks for
+  each step is; `lab_view`: what the lab asks for; `standing` of a
+  study in its class
 - `graph`, its `graph_ranges`, `guests` and `graph_spec`; `graph_file` with `graph_labels`, `fonts`
 """

@@ -43,6 +43,7 @@ from footing.studies.shapes import (
     SharedShape,
     StateShape,
 )
+from footing.studies.views import standing
 from footing.studies.views.body_parts import measured_columns
 from footing.studies.views.body_view import body_view
 from footing.studies.views.checks import checks, no_checks, sheet_checks
@@ -187,7 +188,7 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
     if found["models"] is None and how.shown.models:
         beside = seen if isinstance(seen, SheetSource) else None
         found = {**found, "models": _models(known.predictions, None, how, beside)}
-    return {
+    made: SharedShape = {
         **found,
         "shown": None if how.shown.names is None else list(how.shown.names),
         "sources": [source_line(row) for row in rows.footages]
@@ -197,6 +198,15 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
         "study_quantities": quantity_views(rows),
         "lab": _lab(known, how),
     }
+    if how.task is not None and _is_first(seen, rows):
+        standing.note(rows, made, known.results)
+    return made
+
+
+def _is_first(seen: Source | None, rows: StudyRows) -> bool:
+    """Whether this is what is seen where nobody has chosen a source."""
+    first = next(iter((*rows.footages, *rows.sheets)), None)
+    return first is None or (seen is not None and seen.row == first)
 
 
 def _lab(known: Sources, how: "_How") -> LabShape | None:

@@ -1,22 +1,23 @@
-"""How a study stands, in short: what an overview and a board need of it.
+"""How a study stands: what its teacher wants to know of it, worked out with its state.
 
-It is computed once for each state of a study, whoever looks.
+Whoever changes a study gets its state anyway; what the class's overview and board need of it is put
+on the shelf then, so that these work nothing out for studies on which somebody is at work.
 """
 
 from dataclasses import dataclass
 
+from cachetools import LRUCache
+
 from footing.core.dimensions import Unit
 from footing.core.findings import Measured
 from footing.store import shelf
-from footing.store.access import ClassStudy
-from footing.store.reading import read_study
 from footing.store.rows import Body
-from footing.studies.model.results import NoResult
-from footing.studies.model.sources import Sources
-from footing.studies.school.people import Person
-from footing.studies.views.shown import Shown
+from footing.store.snapshot import StudyRows
+from footing.studies.model.results import NoResult, Results
+from footing.studies.shapes import SharedShape
 from footing.studies.views.states import version_of
-from footing.studies.views.view import study_view
+
+_REMEMBERED = 400  # studies
 
 
 @dataclass(frozen=True)
@@ -32,7 +33,7 @@ class StandingFinding:
 
 @dataclass(frozen=True)
 class Standing:
-    """How far a study is.
+    """How far a study is, as seen from its first source.
 
     steps : by step, ``untouched``, ``under way`` or ``done``
     marks : of bodies, without spots of the background
@@ -46,21 +47,20 @@ class Standing:
     findings: tuple[StandingFinding, ...]
 
 
-def standing(study: ClassStudy, person: Person) -> Standing:
-    """How a study stands, as its teacher sees it."""
-    rows = read_study(study.id)
-    key = version_of(study.id, "standing", rows.seq, rows.token)
-    known: Standing | None = shelf.found(key)
-    if known is not None:
-        return known
-    made = _standing(study, person)  # outside of the claim: the state has one of its own
-    return shelf.shared(key, lambda: made)
+_kept: LRUCache[str, Standing] = LRUCache(_REMEMBERED)
 
 
-def _standing(study: ClassStudy, person: Person) -> Standing:
-    view = study_view(study, person, shown=Shown.read(""))
-    rows = read_study(study.id)
-    results = Sources(rows).results
+def known(study_id: int, seq: int, token: str | None) -> Standing | None:
+    """How a study stands at an edit, if somebody has worked that out."""
+    name = _name(study_id, seq, token)
+    found: Standing | None = _kept.get(name) or shelf.found(name)
+    if found is not None:
+        _kept[name] = found
+    return found
+
+
+def note(rows: StudyRows, view: SharedShape, results: Results) -> Standing:
+    """Have it known how a study stands, of what was worked out of it."""
     found = []
     for row, shown in zip(rows.findings, view["findings"], strict=True):
         result = results[row.id]
@@ -69,10 +69,18 @@ def _standing(study: ClassStudy, person: Person) -> Standing:
         else:
             text = shown["text"] if shown["reason"] is None else ""
             found.append(StandingFinding(row.id, row.name, text, result.value, result.unit))
-    return Standing(
+    made = Standing(
         steps=view["steps"],
         marks=sum(len(rows.marks_of(body)) for body in rows.all(Body) if not body.background),
         checks=len(view["checks"]),
         shaky=tuple(check["title"] for check in view["checks"] if not check["sound"]),
         findings=tuple(found),
     )
+    name = _name(rows.study_id, rows.seq, rows.token)
+    _kept[name] = made
+    shelf.put(name, made)
+    return made
+
+
+def _name(study_id: int, seq: int, token: str | None) -> str:
+    return version_of(study_id, "standing", seq, token)
