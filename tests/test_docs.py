@@ -16,6 +16,7 @@ from footing.core.meaning import readings
 from footing.core.reading import Variable
 from footing.settings import Settings
 from footing.studies.edits import EDITS
+from footing.studies.views.lab_view import CHECKS
 from footing.web.app import create_app
 from footing.web.steps import KEYS_EVERYWHERE, RAIL
 
@@ -75,6 +76,12 @@ def test_every_edit_is_documented_with_its_fields() -> None:
         fields = dict(edit.model_fields)
         kind = fields.pop("kind").default
         assert rows[kind] == set(fields), kind
+
+
+def test_every_check_of_instructions_is_documented() -> None:
+    text = (DOCS / "classes.md").read_text()
+    for check, says in CHECKS.items():
+        assert re.search(rf"\| `\[{check}\]`.* \| {re.escape(says.split('; ')[0])}", text), check
 
 
 @pytest.mark.parametrize("page", ["README.md", *(f"docs/{f.name}" for f in DOCS.glob("*.md"))])

@@ -115,6 +115,16 @@ def test_from_the_first_start_to_a_class_that_marks(
         overflow = "document.documentElement.scrollWidth - document.documentElement.clientWidth"
         assert phone.evaluate(overflow) <= 0
 
+        on_laptop, on_phone = Hands(laptop, address), Hands(phone, address)
+        on_laptop.goes_to("mark")
+        on_laptop.adds_body("sled")
+        on_phone.goes_to("mark")
+        expect(phone.locator("#cards .body-pick", has_text="sled")).to_be_visible()
+        for number in (1, 2):
+            phone.locator("#stage").scroll_into_view_if_needed()
+            on_phone.clicks((600, 300 + 10 * number))
+            on_laptop.counts_marks(number)
+
         another = strangers(PHONE)
         another.goto(f"{address}/join/{'-'.join(shown.split())}")  # as from the picture
         expect(another.get_by_role("button", name="Juniper")).to_be_visible()

@@ -59,7 +59,8 @@ def sides(lab: Lab, person: Person, wanted: Sequence[int]) -> tuple[Side, Side]:
     ------
     NotThere : if the lab has no two studies.
     """
-    there = {one.study.id: one for one in lessons.studies_of_lab(lab.id)}
+    by_group = sorted(lessons.studies_of_lab(lab.id), key=lambda one: (one.group or "").casefold())
+    there = {one.study.id: one for one in by_group}
     chosen = [study for study in wanted if study in there]
     chosen += [study for study in there if study not in chosen]
     if len(chosen) < 2:
