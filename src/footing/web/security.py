@@ -4,10 +4,13 @@
 that they may change, `TaughtClass` and `TaughtLab` what they teach.
 """
 
+import asyncio
 from contextlib import suppress
 from typing import Annotated
 
+from cachetools import LRUCache
 from fastapi import Cookie, Depends, Request, Response
+from fastapi.concurrency import run_in_threadpool
 
 from footing.core.errors import FootingError, NotThere
 from footing.settings import Settings
@@ -155,6 +158,26 @@ def _device(request: Request) -> Device:
 
 
 AnyDevice = Annotated[Device, Depends(_device)]
+
+_AT_ONCE = 8  # tries of a class code from one address that wait beside each other
+_waiting: LRUCache[str, asyncio.Semaphore] = LRUCache(1000)  # by address
+
+
+def _pause_of(address: str) -> float:
+    with connected():
+        return attempts.pause_before_code(address)
+
+
+async def _patient(request: Request) -> None:
+    """Whoever types a class code where very many were wrong lately waits a little."""
+    address = request.client.host if request.client else ""
+    pause = await run_in_threadpool(_pause_of, address)
+    if pause:
+        async with _waiting.setdefault(address, asyncio.Semaphore(_AT_ONCE)):
+            await asyncio.sleep(pause)
+
+
+Patient = Depends(_patient)
 
 
 def keep_device(

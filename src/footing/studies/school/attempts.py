@@ -1,9 +1,10 @@
 """Guessing is limited where it comes from, so that nobody keeps others out.
 
 A whole class sits behind one address, and one of them may try codes for fun. So failures count for
-the *browser* that they come from, which carries a signed token from its first visit; only browsers
-that an address brings along in great numbers count for the address. A student's PIN is limited
-for browsers from which they never came before; the one that they use stays open to them.
+the *browser* that they come from, which carries a signed token from its first visit. Tokens can be
+thrown away, so very many failures of one address make every further try from there slow, but never
+impossible: the class beside a guesser waits for seconds, and the guesser for weeks. A student's PIN
+is limited for browsers from which they never came before; the one that they use stays open to them.
 """
 
 import secrets
@@ -17,7 +18,8 @@ from footing.store.links import signing_key
 
 _TIME = timedelta(minutes=10)
 _OF_A_BROWSER = 10  # wrong codes or PINs
-_OF_AN_ADDRESS = 400  # wrong codes by all browsers of a school
+_OF_AN_ADDRESS = 400  # wrong codes by all browsers of a school, after which each try takes long
+_PAUSE = 3.0  # seconds that it takes then
 _OF_A_STUDENT = 12  # wrong PINs from browsers that are new to them
 
 
@@ -35,21 +37,26 @@ def is_browser(token: str) -> bool:
     return True
 
 
-def check_code_attempts(browser: str, address: str) -> None:
+def check_code_attempts(browser: str) -> None:
     """Refuse another try of a class code.
 
     Raises
     ------
     Refused : after too many that were wrong.
     """
-    since = datetime.now(UTC) - _TIME
-    own, _ = accounts.failures("code", browser, since=since)
-    everywhere, _ = accounts.failures("code", f"all of {address}", since=since)
-    if own >= _OF_A_BROWSER or (own > 0 and everywhere >= _OF_AN_ADDRESS):
+    own, _ = accounts.failures("code", browser, since=datetime.now(UTC) - _TIME)
+    if own >= _OF_A_BROWSER:
         raise Refused(
             "Too many wrong codes from this device; ask your teacher, or try again in ten minutes.",
             field="code",
         )
+
+
+def pause_before_code(address: str) -> float:
+    """How many seconds another try of a class code from an address has to wait; 0 as a rule."""
+    since = datetime.now(UTC) - _TIME
+    everywhere, _ = accounts.failures("code", f"all of {address}", since=since)
+    return _PAUSE if everywhere >= _OF_AN_ADDRESS else 0.0
 
 
 def note_wrong_code(browser: str, address: str) -> None:

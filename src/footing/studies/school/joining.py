@@ -45,7 +45,7 @@ def enter_code(typed: str, device: Device) -> SchoolClass:
     ------
     Refused : if there is none, or too many wrong ones came from this device.
     """
-    attempts.check_code_attempts(device.browser, device.address)
+    attempts.check_code_attempts(device.browser)
     found = teachers.class_with_code(as_code(typed))
     if found is None:
         attempts.note_wrong_code(device.browser, device.address)

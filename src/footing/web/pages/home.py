@@ -23,7 +23,15 @@ from footing.studies.school.lists import (
     take_back_study,
 )
 from footing.web.routing import DatabaseRoute
-from footing.web.security import AnyVisitor, OwnStudy, Visitor, begin_session, end_session
+from footing.web.security import (
+    AnyDevice,
+    AnyVisitor,
+    OwnStudy,
+    Visitor,
+    begin_session,
+    end_session,
+    keep_device,
+)
 from footing.web.templating import templates
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
@@ -32,10 +40,12 @@ demo_router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
 
 
 @router.get("/")
-def home(request: Request, visitor: AnyVisitor) -> Response:
+def home(request: Request, visitor: AnyVisitor, device: AnyDevice) -> Response:
     """Labs and studies, or the sign-in."""
     if visitor is None:
-        return _sign_in_page(request)
+        response = _sign_in_page(request)
+        keep_device(request, response, device)
+        return response
     context = {"visitor": visitor, "classes": classes_of(visitor)}
     if visitor.role == "student":
         context["mine"] = own_group(visitor)

@@ -13,7 +13,7 @@ from footing.store.rows import SchoolClass
 from footing.studies.school import joining
 from footing.studies.school.codes import CHOSEN, PICTURES, SecretKind
 from footing.web.routing import DatabaseRoute
-from footing.web.security import AnyDevice, SomeStudent, begin_session, keep_device
+from footing.web.security import AnyDevice, Patient, SomeStudent, begin_session, keep_device
 from footing.web.templating import templates
 
 router = APIRouter(route_class=DatabaseRoute, include_in_schema=False)
@@ -29,7 +29,7 @@ def ask_code(request: Request, device: AnyDevice) -> Response:
     return response
 
 
-@router.post("/join")
+@router.post("/join", dependencies=[Patient])
 def enter_code(request: Request, device: AnyDevice, code: _Text) -> Response:
     """Go to the class of a code."""
     found = joining.enter_code(cleaned(code), device)
@@ -38,7 +38,7 @@ def enter_code(request: Request, device: AnyDevice, code: _Text) -> Response:
     return response
 
 
-@router.get("/join/{code}")
+@router.get("/join/{code}", dependencies=[Patient])
 def ask_name(request: Request, device: AnyDevice, code: str) -> Response:
     """Where somebody picks or types their name; the address that the projector's picture holds."""
     try:
@@ -53,7 +53,7 @@ def ask_name(request: Request, device: AnyDevice, code: str) -> Response:
     return response
 
 
-@router.post("/join/{code}")
+@router.post("/join/{code}", dependencies=[Patient])
 def join(
     request: Request,
     device: AnyDevice,
