@@ -233,10 +233,20 @@ def test_the_lesson_is_live(open_tab: OpenTab, sled: Tab, world: World, settings
     teacher, board, student, other = (
         open_tab(who) for who in (world.teacher, world.heron, world.heron, world.wren)
     )
-    teacher.opens(f"/labs/{lab.id}/overview")
     board.opens(f"/labs/{lab.id}/board?of=a")
     student.opens(f"/studies/{sled.study_id}/mark")
     other.opens(f"/studies/{wren.study_id}/mark")
+    for what in ("graphs%20beside", "graphs%20over", "films%20beside", "films%20over"):
+        teacher.opens(f"/labs/{lab.id}/beside?what={what}")
+        assert Axe().run(teacher.page).response["violations"] == [], what
+    slider = teacher.page.get_by_label("moment")
+    slider.fill("1.2")
+    frames = teacher.page.locator("[data-frame-of]")
+    footage = sled.view()["footage"]
+    wanted = range(footage["first"], footage["last"] + 1, footage["stride"])
+    nearest = min(wanted, key=lambda frame: abs(footage["times"][frame] - 1.2))
+    expect(frames).to_have_text([f"frame {nearest}"] * 2)
+    teacher.opens(f"/labs/{lab.id}/overview")
     of_heron = teacher.page.locator("tbody tr", has_text="Heron")
     expect(of_heron).to_be_visible()
     expect(board.page.locator("#main")).to_contain_text("Nobody has recorded")
