@@ -209,6 +209,24 @@ def test_a_board_is_had_in_every_form(
     assert answer.content.startswith(begins[form])
 
 
+def test_where_the_class_hides_names_no_board_has_them(site: Browserless, world: World) -> None:
+    tab = Tab(world.study, world.heron)
+    sheet = tab.makes("add_sheet", name="slides")
+    column = tab.makes("add_column", sheet=sheet, name="a", unit="m/s")
+    tab.does("set_cells", sheet=sheet, row=1, column=column, cells=[["1.5"], ["1.6"]])
+    tab.makes("add_finding", column=column, name="a")
+    tables.LabFinding.create(lab=world.lab, name="a")
+    hides = f"/classes/{world.school_class.id}/hides-names"
+    lab = f"/labs/{world.lab.id}"
+    paths = [f"{lab}/board?of=a", f"{lab}/board.csv?of=a&names=true", f"{lab}/board.svg?of=a"]
+    for said, hidden in (("true", True), ("", False)):
+        site.asks(world.teacher, "POST", hides, data={"hides": said} if said else {})
+        for path in paths:
+            page = site.asks(world.wren, "GET", path)
+            assert page.status_code == 200
+            assert ("Heron" in page.text.split("<main")[-1]) is not hidden, path
+
+
 def test_the_first_account_is_made_once_and_guessing_its_code_ends(
     site: Browserless, world: World
 ) -> None:

@@ -4,7 +4,7 @@ from pathlib import Path
 import pytest
 
 from footing.settings import Settings
-from footing.store.tables import SignIn
+from footing.store.tables import SignIn, Student
 from footing.studies.films import uploads
 from footing.studies.school.people import Person
 from footing.web.security import COOKIE
@@ -24,6 +24,12 @@ def test_one_click_signs_in_and_out(site: Browserless, world: World) -> None:
     client.post("/sign-out")
     client.cookies.set(COOKIE, token)
     assert "Ms Tarnwick, teacher of 9K Physics" in client.get("/").text
+
+
+def test_one_click_signs_in_only_those_who_are_offered(site: Browserless, world: World) -> None:
+    second = Student.create(school_class=world.school_class, group=world.study.group, name="Zora")
+    for who in (f"student {second.id}", "student 999", "teacher 999"):
+        assert site.asks(None, "POST", "/demo/sign-in", data={"who": who}).status_code == 404, who
 
 
 def test_the_cookie_is_kept_from_scripts_and_the_token_from_the_database(
