@@ -263,12 +263,14 @@ def test_the_lesson_is_live(open_tab: OpenTab, sled: Tab, world: World, settings
 
     student.page.get_by_role("button", name="Ask for help").click()
     expect(of_heron).to_contain_text("asks")
-    of_heron.get_by_role("link", name="Help").click()
-    expect(teacher.page.locator("#bench")).to_have_attribute("data-ready", "true")
+    with teacher.page.expect_popup() as opened:  # beside the overview
+        of_heron.get_by_role("link", name="Help").click()
+    helping = opened.value
+    expect(helping.locator("#bench")).to_have_attribute("data-ready", "true")
     expect(student.page.locator("#people")).to_contain_text("Ms Tarnwick helps")
     student.page.get_by_role("button", name="Ask for help").click()
 
-    teacher.page.get_by_role("button", name="To everybody").click()
+    helping.get_by_role("button", name="To everybody").click()
     expect(other.page.locator("#looking")).to_contain_text("Everybody looks at this study")
     assert f"/studies/{sled.study_id}/" in other.page.url
     expect(student.page).to_have_url(re.compile(f"/studies/{sled.study_id}/mark"))
@@ -277,11 +279,11 @@ def test_the_lesson_is_live(open_tab: OpenTab, sled: Tab, world: World, settings
     expect(other.page.locator("#looking")).to_be_visible()
     after = Tab(tables.Study.get_by_id(sled.study_id), world.heron).view()["bodies"]
     assert len(after) == before
-    teacher.page.get_by_role("button", name="To everybody").click()
+    helping.get_by_role("button", name="To everybody").click()
     expect(other.page).to_have_url(re.compile(f"/studies/{wren.study_id}/mark"))
 
-    teacher.opens(f"/studies/{sled.study_id}?looking=1")
-    expect(teacher.page.locator("#looking")).to_contain_text("You are looking at the work of Heron")
+    of_heron.get_by_role("link", name="Heron").click()  # into the same window
+    expect(helping.locator("#looking")).to_contain_text("You are looking at the work of Heron")
     expect(student.page.locator("#people")).to_contain_text("Ms Tarnwick looks")
 
 

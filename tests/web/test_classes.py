@@ -293,6 +293,21 @@ def test_where_somebody_is_must_be_said_rightly(site: Browserless, world: World)
         assert site.asks(world.heron, "POST", path, json=good | wrong).status_code == 422
 
 
+@pytest.mark.parametrize(
+    ("who", "leads", "helps"), [("heron", 1, 0), ("wren", 0, 0), ("teacher", 1, 1)]
+)
+def test_those_who_only_look_lead_nobody_and_students_do_not_help_as_teachers(
+    who: str, leads: int, helps: int, site: Browserless, world: World, statements: list[str]
+) -> None:
+    row = register_row(world)
+    register.show_to_all(row, world.study.id)
+    path = f"/api/studies/{world.study.id}/here"
+    here = {"tab": "0123456789abcdef", "step": "mark", "leads": True, "helps": True}
+    assert site.asks(getattr(world, who), "POST", path, json=here).status_code == 204
+    (told,) = [one for one in statements if "pg_notify" in one]
+    assert (told.count('"leads": true'), told.count('"helps": true')) == (leads, helps)
+
+
 def test_a_hand_goes_up_for_the_group_and_down_again(site: Browserless, world: World) -> None:
     path = f"/api/studies/{world.study.id}/hand"
     overview = f"/labs/{world.lab.id}/overview"

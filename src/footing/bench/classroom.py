@@ -27,7 +27,7 @@ from footing.studies.school.labs import AskedFinding
 from footing.studies.views.shown import AT_FIRST
 from footing.web.security import COOKIE
 
-_CLASSES = (30, 60)  # groups at once
+_CLASSES = (10, 30, 60)  # groups at once
 _RHYTHM = 2.0  # seconds from mark to mark of a group
 _FRAMES = 4  # that a page asks for with each mark
 _LESSON = 40.0  # seconds
@@ -38,7 +38,11 @@ _STEP = "graph"  # whose cards are open
 _SCREENS = 10  # boards and overviews that are open
 _MADE_ANEW = 2.0  # seconds from a notice until such a screen fetches itself anew
 _ARRIVAL = 250  # ms from sending an edit until another page of the study shows it
-_GOALS = {30: (100, 50, 1.2), 60: (250, 250, 2.0)}  # ms for edits and frames, 95 %, and cores
+_GOALS = {
+    10: (100, 50, 0.6),
+    30: (100, 50, 1.2),
+    60: (250, 250, 2.0),
+}  # ms for edits and frames, 95 %, and cores
 
 
 @dataclass

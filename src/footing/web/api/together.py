@@ -26,7 +26,7 @@ class Here(Received):
     marking : whether its step is the one where bodies are marked
     pointer : in pixels of the picture
     hello : whether the others are asked to say where they are, too
-    leads : whether the others are asked to come along
+    leads : whether the others are asked to come along; of those alone whose study it is
     helps : of a teacher, whether they change things
     gone : whether the page is closed
     """
@@ -59,8 +59,12 @@ class Shown(Received):
 @router.post("/studies/{study_id}/here", status_code=204)
 def say_here(study: SeenStudy, visitor: Visitor, here: Here) -> None:
     """Tell the others who have the study open where somebody is; nothing of it is kept."""
-    said = here.model_dump(mode="json", exclude_defaults=True)
-    notify(study.id, here={**said, "name": visitor.name, "teacher": visitor.role == "teacher"})
+    teaches = visitor.role == "teacher"
+    allowed = here.model_copy(
+        update={"leads": here.leads and study.mine, "helps": here.helps and teaches}
+    )
+    said = allowed.model_dump(mode="json", exclude_defaults=True)
+    notify(study.id, here={**said, "name": visitor.name, "teacher": teaches})
 
 
 @router.post("/studies/{study_id}/hand", status_code=204)
