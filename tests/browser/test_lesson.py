@@ -202,6 +202,25 @@ def test_two_work_on_one_study_and_see_each_other(
     expect(mine.page.locator("#people li")).to_have_count(0)
 
 
+def test_a_card_stays_as_it_is_while_something_on_it_is_pressed(
+    open_tab: OpenTab, sled: Tab, world: World
+) -> None:
+    footage = sled.view()["footage"]["id"]
+    sled.makes("add_body", footage=footage, name="sled")
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{sled.study_id}/mark")
+    page = hands.page
+    picks = page.locator("#cards .body-pick")
+    picks.first.scroll_into_view_if_needed()
+    page.mouse.move(*hands.middle(picks.first))
+    page.mouse.down()
+    sled.makes("add_body", footage=footage, name="pole")
+    expect(page.locator("#lanes")).to_contain_text("pole")  # it came
+    assert picks.count() == 1
+    page.mouse.up()
+    expect(picks).to_have_count(2)
+
+
 def test_what_was_done_while_the_connection_was_lost_arrives_at_the_others(
     open_tab: OpenTab, sled: Tab, world: World, mate: Person
 ) -> None:

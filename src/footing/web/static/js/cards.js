@@ -44,6 +44,10 @@ export class Cards {
       this.unsent.set(input, input.value);
     });
     this.keepUnsent();
+    this.pressed = false; // while something on a card is, its card stays as it is: else the click would be lost
+    this.waits = false;
+    for (const place of [element, ...this.placed]) place.addEventListener("pointerdown", (event) => (this.pressed = Boolean(/** @type {Element} */ (event.target).closest("button, summary, a"))));
+    for (const end of ["pointerup", "pointercancel"]) addEventListener(end, () => setTimeout(() => this.release()));
     /**
      * What was drawn last, to draw only what is new.
      * @type {Record<string, string>}
@@ -77,9 +81,21 @@ export class Cards {
     this.timer = setTimeout(() => this.bench.fetchView(), REFRESH_AFTER);
   }
 
+  /** The click is over, and with it what it did. */
+  release() {
+    this.pressed = false;
+    if (!this.waits) return;
+    this.waits = false;
+    this.draw();
+  }
+
   /** Show the cards that came: those that are new, in the order that they have now. */
   draw() {
     clearTimeout(this.timer);
+    if (this.pressed) {
+      this.waits = true;
+      return;
+    }
     const { element } = this;
     const { step, shown } = this.bench.cards;
     const there = new Map([...element.children].map((card) => [/** @type {HTMLElement} */ (card).dataset.card, card]));
