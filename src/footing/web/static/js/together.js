@@ -19,7 +19,7 @@ export class Together {
   /**
    * @param {import("./state.js").Bench} bench
    * @param {import("./stage.js").Stage} stage
-   * @param {{goToStep: (step: string) => void, looking: boolean, role: string}} page
+   * @param {{goToStep: (step: string) => void, looking: boolean, role: string, name: string}} page
    */
   constructor(bench, stage, page) {
     this.bench = bench;
@@ -110,7 +110,8 @@ export class Together {
    * @param {Here} here
    */
   heard(here) {
-    if (here.tab === this.tab) return;
+    const { name, role } = this.page;
+    if (here.tab === this.tab || (here.name === name && Boolean(here.teacher) === (role === "teacher"))) return; // oneself, perhaps in another window
     if (here.gone) this.others.delete(here.tab);
     else this.others.set(here.tab, { here, at: Date.now() });
     if (here.hello && !here.gone) this.say();

@@ -72,7 +72,7 @@ new Keys({ bench, stage, playing, pointing, edits, tools, impacts, models });
 const looking = root.dataset.looking === "true";
 edits.looking = looking;
 const lesson = new Lesson(bench, root);
-const together = new Together(bench, stage, { goToStep, looking, role: root.dataset.role ?? "" });
+const together = new Together(bench, stage, { goToStep, looking, role: root.dataset.role ?? "", name: root.dataset.name ?? "" });
 lesson.onShow = (/** @type {boolean} */ on) => together.lead(on);
 new Live(bench, edits, upload, together, (notice) => lesson.heard(notice));
 if (!looking) new PlaceKeeper(bench);
