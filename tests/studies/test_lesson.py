@@ -63,6 +63,10 @@ def finds(tab: Tab, values: list[float], *, name: str = "a", unit: str = "m/s^2"
     tab.makes("add_finding", column=column, name=name)
 
 
+def pooled(lab: Lab, who: Person, name: str, **how: Any) -> board.Pool:
+    return board.pool_of(overview(lab, who), who, name, **how)
+
+
 @pytest.fixture
 def tabs(world: World, lab: Lab) -> dict[str, Tab]:
     """Six groups that have found a, and v in km/h."""
@@ -102,7 +106,7 @@ def test_a_finding_of_another_kind_or_without_a_value_is_said_to_be_that(
     line = next(line for line in overview(lab, world.teacher).lines if line.group == "Avocet")
     ((found,),) = line.asked
     assert "another kind" in found.text
-    pool = board.pool_of(lab, world.teacher, "a")
+    pool = pooled(lab, world.teacher, "a")
     assert (pool.entries, pool.left_out) == ((), 1)
 
 
@@ -131,7 +135,7 @@ def test_lines_are_sorted_as_is_wanted(
 def test_the_board_pools_what_all_groups_found(
     world: World, lab: Lab, tabs: dict[str, Tab]
 ) -> None:
-    pool = board.pool_of(lab, world.teacher, "A")
+    pool = pooled(lab, world.teacher, "A")
     assert {one.who: round(one.value, 6) for one in pool.entries} == pytest.approx(MEANS)
     assert all(one.uncertainty == pytest.approx(0.02) for one in pool.entries)
     assert pool.pooled is not None
@@ -144,7 +148,7 @@ def test_the_board_pools_what_all_groups_found(
 
 
 def test_what_stands_out_can_be_left_out(world: World, lab: Lab, tabs: dict[str, Tab]) -> None:
-    pool = board.pool_of(lab, world.teacher, "a", all_of_them=False)
+    pool = pooled(lab, world.teacher, "a", all_of_them=False)
     honest = [mean for name, mean in MEANS.items() if name != "Gannet"]
     assert pool.pooled is not None
     assert pool.pooled.mean == pytest.approx(np.mean(honest))
@@ -154,7 +158,7 @@ def test_what_stands_out_can_be_left_out(world: World, lab: Lab, tabs: dict[str,
 
 def test_findings_come_in_the_unit_of_the_board(world: World, lab: Lab) -> None:
     finds(group_with(world, "Avocet"), [240.0, 244.0], unit="cm/s^2")
-    (entry,) = board.pool_of(lab, world.teacher, "a").entries
+    (entry,) = pooled(lab, world.teacher, "a").entries
     assert entry.value == pytest.approx(2.42)
     assert entry.text == "2.42 ± 0.02 m/s^2"
 
@@ -163,16 +167,16 @@ def test_trials_of_a_group_are_averaged_like_those_of_the_class(world: World, la
     tab = group_with(world, "Avocet")
     for values in READINGS.values():
         finds(tab, values)
-    assert len(board.pool_of(lab, world.teacher, "a").entries) == 6
-    (entry,) = board.pool_of(lab, world.teacher, "a", each=board.GROUPS).entries
+    assert len(pooled(lab, world.teacher, "a").entries) == 6
+    (entry,) = pooled(lab, world.teacher, "a", each=board.GROUPS).entries
     means = list(MEANS.values())
     assert (entry.value, entry.trials) == (pytest.approx(np.mean(means)), 6)
     assert entry.uncertainty == pytest.approx(np.std(means, ddof=1) / 6**0.5)
 
 
 def test_hidden_names_are_nowhere(world: World, lab: Lab, tabs: dict[str, Tab]) -> None:
-    pool = board.pool_of(lab, world.teacher, "a", hides_names=True)
-    other = board.pool_of(lab, world.teacher, "v", hides_names=True)
+    pool = pooled(lab, world.teacher, "a", hides_names=True)
+    other = pooled(lab, world.teacher, "v", hides_names=True)
     said = f"{board_tables.summary(pool)} {board_graph.spec_of(pool, 'pairs', other)}"
     said += board_tables.table_file(pool, other, "csv").decode()
     said += str(board_graph.spec_of(pool, "dots", None))
@@ -183,27 +187,27 @@ def test_what_is_accepted_is_on_the_students_board_only_where_it_is_shown(
     world: World, lab: Lab, tabs: dict[str, Tab]
 ) -> None:
     student = tabs["Avocet"].person
-    assert board.pool_of(lab, world.teacher, "a").accepted == (2.5, 0.0)
-    assert board.pool_of(lab, student, "a").accepted is None
+    assert pooled(lab, world.teacher, "a").accepted == (2.5, 0.0)
+    assert pooled(lab, student, "a").accepted is None
     tables.LabFinding.update(shown=True).execute()
-    assert board.pool_of(lab, student, "a").accepted == (2.5, 0.0)
+    assert pooled(lab, student, "a").accepted == (2.5, 0.0)
 
 
 def test_other_findings_that_several_groups_have_can_be_chosen(
     world: World, lab: Lab, tabs: dict[str, Tab]
 ) -> None:
-    assert board.names_on_board(lab, world.teacher) == ["a", "v"]
+    assert board.names_on_board(overview(lab, world.teacher)) == ["a", "v"]
     finds(tabs["Avocet"], [1.0, 2.0], name="mine alone")
-    assert board.names_on_board(lab, world.teacher) == ["a", "v"]
+    assert board.names_on_board(overview(lab, world.teacher)) == ["a", "v"]
     with pytest.raises(NotThere):
-        board.pool_of(lab, world.teacher, "nothing")
+        pooled(lab, world.teacher, "nothing")
 
 
 def test_two_findings_stand_against_each_other_and_are_fitted_like_any_graph(
     world: World, lab: Lab, tabs: dict[str, Tab]
 ) -> None:
-    up = board.pool_of(lab, world.teacher, "v")
-    across = board.pool_of(lab, world.teacher, "a")
+    up = pooled(lab, world.teacher, "v")
+    across = pooled(lab, world.teacher, "a")
     pairs = board.pairs_of(across, up)
     assert len(pairs) == 6
     assert all(pair.y.value == pytest.approx(18 * pair.x.value) for pair in pairs)
@@ -224,24 +228,24 @@ def test_the_sheet_of_a_board_follows_the_class(
     world: World, lab: Lab, tabs: dict[str, Tab]
 ) -> None:
     study, sheet = board_tables.into_sheet(
-        world.teacher, lab, board.pool_of(lab, world.teacher, "a"), None
+        world.teacher, lab, pooled(lab, world.teacher, "a"), None
     )
     tab = Tab(tables.Study.get_by_id(study), world.teacher)
     assert tab.view(f"s{sheet}")["sheet"]["rows"] == 6
     finds(group_with(world, "Hoopoe"), [2.6, 2.64])
-    board_tables.into_sheet(world.teacher, lab, board.pool_of(lab, world.teacher, "a"), None)
+    board_tables.into_sheet(world.teacher, lab, pooled(lab, world.teacher, "a"), None)
     assert tab.view(f"s{sheet}")["sheet"]["rows"] == 7
     tables.Study.update(removed_at=datetime.now(UTC)).where(
         tables.Study.id.in_([tabs["Avocet"].study_id, tabs["Dunlin"].study_id])
     ).execute()
-    board_tables.into_sheet(world.teacher, lab, board.pool_of(lab, world.teacher, "a"), None)
+    board_tables.into_sheet(world.teacher, lab, pooled(lab, world.teacher, "a"), None)
     assert tab.view(f"s{sheet}")["sheet"]["rows"] == 5
 
 
 def test_the_table_has_a_unit_in_its_header_and_every_figure(
     world: World, lab: Lab, tabs: dict[str, Tab]
 ) -> None:
-    pool = board.pool_of(lab, world.teacher, "a")
+    pool = pooled(lab, world.teacher, "a")
     text = board_tables.table_file(pool, None, "csv").decode("utf-8-sig")
     header, *rows = csv.reader(io.StringIO(text))
     assert "m/s" in header[1]
@@ -253,8 +257,8 @@ def test_the_table_has_a_unit_in_its_header_and_every_figure(
 def test_every_drawing_of_a_board_can_be_had_as_a_picture(
     shape: Any, world: World, lab: Lab, tabs: dict[str, Tab]
 ) -> None:
-    pool = board.pool_of(lab, world.teacher, "a")
-    other = board.pool_of(lab, world.teacher, "v")
+    pool = pooled(lab, world.teacher, "a")
+    other = pooled(lab, world.teacher, "v")
     drawn = graph_file.draw(board_graph.spec_of(pool, shape, other), "svg", 1.0).decode()
     assert "acceleration" in drawn
     assert (shape == "histogram") is ("number of findings" in drawn)
@@ -263,7 +267,7 @@ def test_every_drawing_of_a_board_can_be_had_as_a_picture(
 
 def test_a_group_with_quotes_in_its_name_is_drawn_as_it_is_called(world: World, lab: Lab) -> None:
     finds(group_with(world, "O'Hara <b>\\\"; x"), [2.4, 2.5])
-    pool = board.pool_of(lab, world.teacher, "a")
+    pool = pooled(lab, world.teacher, "a")
     drawn = graph_file.draw(board_graph.spec_of(pool, "dots", None), "svg", 1.0).decode()
     assert "O'Hara" in drawn.replace("&#39;", "'").replace("&apos;", "'")
     assert "<b>" not in drawn
@@ -329,4 +333,4 @@ def test_one_study_that_cannot_be_computed_does_not_hide_the_others(
     lines = {line.group: line for line in overview(lab, world.teacher).lines}
     assert lines["Avocet"].standing is None
     assert lines["Bunting"].standing is not None
-    assert len(board.pool_of(lab, world.teacher, "a").entries) == 5
+    assert len(pooled(lab, world.teacher, "a").entries) == 5

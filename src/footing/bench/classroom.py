@@ -2,6 +2,7 @@
 
 import asyncio
 import os
+import random
 import statistics
 import time
 from collections import Counter
@@ -36,7 +37,7 @@ _IDLE = 40  # requests alone
 _ROWS = 20_000
 _STEP = "graph"  # whose cards are open
 _SCREENS = 10  # boards and overviews that are open
-_MADE_ANEW = 2.0  # seconds from a notice until such a screen fetches itself anew
+_MADE_ANEW = (1.5, 3.0)  # seconds from a notice until such a screen fetches itself anew
 _ARRIVAL = 250  # ms from sending an edit until another page of the study shows it
 _GOALS = {
     10: (100, 50, 0.6),
@@ -266,7 +267,7 @@ async def _screen(client: httpx.AsyncClient, laps: Laps, class_id: int, path: st
         async for text in stream.aiter_lines():
             now = time.monotonic()
             if text.startswith("data: ") and '"studies"' in text and due is None:
-                due = now + _MADE_ANEW
+                due = now + random.uniform(*_MADE_ANEW)
             if due is not None and now >= due:
                 due = None
                 await _timed(laps, laps.screens, client.get(path))

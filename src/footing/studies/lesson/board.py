@@ -9,8 +9,8 @@ from footing.core.dimensions import Unit, read_unit
 from footing.core.errors import NotThere
 from footing.core.units import read_number
 from footing.store import labs
-from footing.store.rows import Lab, LabFinding
-from footing.studies.lesson.overview import OverviewLine, overview
+from footing.store.rows import LabFinding
+from footing.studies.lesson.overview import Overview, OverviewLine
 from footing.studies.school.people import Person
 from footing.studies.views.lab_view import answers_to
 from footing.studies.views.standing import StandingFinding
@@ -63,9 +63,8 @@ class Pool:
         return f"{name} / {self.unit}" if self.unit else name
 
 
-def names_on_board(lab: Lab, person: Person) -> list[str]:
+def names_on_board(seen: Overview) -> list[str]:
     """What can be pooled: the findings that are asked for, then others that several groups have."""
-    seen = overview(lab, person)
     asked = [one.name for one in seen.task.findings]
     others: dict[str, tuple[str, set[int]]] = {}
     for line in seen.lines:
@@ -77,7 +76,7 @@ def names_on_board(lab: Lab, person: Person) -> list[str]:
 
 
 def pool_of(
-    lab: Lab,
+    seen: Overview,
     person: Person,
     name: str,
     *,
@@ -94,7 +93,6 @@ def pool_of(
     ------
     NotThere : if nothing of this name is asked for or recorded.
     """
-    seen = overview(lab, person)
     asked = _asked(seen.task, name, seen.lines)
     unit = read_unit(asked.unit) if asked.unit else Unit()
     entries: list[Entry] = []

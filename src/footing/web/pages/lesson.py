@@ -12,7 +12,7 @@ from footing.store import classes
 from footing.store.database import connected, transaction
 from footing.store.rows import Lab, SchoolClass
 from footing.studies.lesson import beside, board, board_graph, board_tables
-from footing.studies.lesson.overview import STEPS, overview
+from footing.studies.lesson.overview import STEPS, Overview, overview
 from footing.studies.school.people import Person
 from footing.studies.views import graph_file
 from footing.web.routing import DatabaseRoute
@@ -82,13 +82,14 @@ def show_board(
 ) -> Response:
     """A finding of all groups, pooled; or two of them against each other."""
     school_class = _class_of(visitor, lab)
-    there = board.names_on_board(lab, visitor)
+    seen = overview(lab, visitor)
+    there = board.names_on_board(seen)
     hides = school_class.hides_names or not names
     wanted = _wanted(there, cleaned(of))
     against = _wanted(there, cleaned(across), but=wanted) if shape == "pairs" else ""
     how = _How(each, hides, outliers)
-    pool = _pool(lab, visitor, wanted, how)
-    other = _pool(lab, visitor, against, how)
+    pool = _pool(seen, visitor, wanted, how)
+    other = _pool(seen, visitor, against, how)
     spec = None
     if pool is not None and pool.entries and shape != "table":
         spec = board_graph.spec_of(pool, shape, other)
@@ -129,9 +130,10 @@ async def take_board(
     """The board as a picture or a table."""
     with connected():
         hides = _class_of(visitor, lab).hides_names or not names
+        seen = overview(lab, visitor)
         how = _How(each, hides, outliers)
-        pool = _pool(lab, visitor, cleaned(of), how)
-        other = _pool(lab, visitor, cleaned(across) if shape == "pairs" else "", how)
+        pool = _pool(seen, visitor, cleaned(of), how)
+        other = _pool(seen, visitor, cleaned(across) if shape == "pairs" else "", how)
     if pool is None:
         raise NotThere("Say which finding is wanted.")
     workshop = request.app.state.workshop
@@ -159,11 +161,12 @@ def as_sheet(
     school_class = _class_of(visitor, lab)
     hides = school_class.hides_names
     with transaction():
+        seen = overview(lab, visitor)
         how = _How(each, hides, outliers=True)
-        pool = _pool(lab, visitor, cleaned(of), how)
+        pool = _pool(seen, visitor, cleaned(of), how)
         if pool is None:
             raise NotThere("Say which finding is wanted.")
-        other = _pool(lab, visitor, cleaned(across), how)
+        other = _pool(seen, visitor, cleaned(across), how)
         study_id, sheet = board_tables.into_sheet(visitor, lab, pool, other)
     return RedirectResponse(f"/studies/{study_id}/graph?source=s{sheet}", status_code=303)
 
@@ -177,11 +180,11 @@ class _How:
     outliers: bool
 
 
-def _pool(lab: Lab, person: Person, name: str, how: _How) -> board.Pool | None:
+def _pool(seen: Overview, person: Person, name: str, how: _How) -> board.Pool | None:
     if not name:
         return None
     return board.pool_of(
-        lab, person, name, each=how.each, hides_names=how.hides, all_of_them=how.outliers
+        seen, person, name, each=how.each, hides_names=how.hides, all_of_them=how.outliers
     )
 
 

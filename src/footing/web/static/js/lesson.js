@@ -1,7 +1,8 @@
 // Pages of a class that are live: made anew soon after something happened, and taken along by a teacher.
 
 const SOON = 700; // ms after the first thing that happened to the class
-const LATER = 2000; // ms after the first thing that happened in a study; there, things happen all the time
+const LATER = 1500; // ms after the first thing that happened in a study; there, things happen all the time
+const SPREAD = 1500; // ms by which pages differ at random, so that not all of a class ask at once
 const SILENT = 50_000; // ms without a sign of life, after which the connection is made anew
 const LOOK = 10_000; // ms
 
@@ -62,7 +63,7 @@ class LiveClass {
     this.heardAt = Date.now();
     const looksAlong = document.querySelector(".own-group");
     if (notice.shown && looksAlong) location.assign(`/studies/${notice.shown}?looking=1`);
-    else this.soon(notice.studies ? LATER : SOON);
+    else this.soon(notice.studies ? LATER + SPREAD * Math.random() : SOON);
   }
 
   makeAnew() {
