@@ -13,6 +13,7 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, Route, expect
 
 from footing.settings import Settings
+from footing.studies.school import invitations
 from footing.studies.school.people import Person
 from tests.browser.hands import Hands
 from tests.conftest import World
@@ -383,10 +384,11 @@ def test_axe_finds_no_violation_on_the_first_pages(open_tab: OpenTab, world: Wor
     for path in [*mine, f"{school_class}/kept", lab, f"{lab}/overview", f"{lab}/board"]:
         hands.opens(path)
         assert Axe().run(hands.page).response["violations"] == [], path
+    invited = f"/invited/{invitations.invite(world.teacher, class_id=world.school_class.id)}"
     hands.opens("/")
     hands.page.get_by_role("button", name="Sign out").click()
     expect(hands.page.get_by_role("button", name="Ms Tarnwick, teacher of 9K")).to_be_visible()
-    for path in ["/", "/join", f"/join/{world.school_class.code.lower()}"]:
+    for path in ["/", "/join", f"/join/{world.school_class.code.lower()}", invited]:
         hands.opens(path)
         assert Axe().run(hands.page).response["violations"] == [], path
     student = open_tab(world.heron)

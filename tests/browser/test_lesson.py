@@ -242,6 +242,22 @@ def test_what_was_done_while_the_connection_was_lost_arrives_at_the_others(
     theirs.counts_marks(2)
 
 
+def test_a_laptop_that_slept_connects_anew_and_comes_back_current(
+    open_tab: OpenTab, sled: Tab, world: World
+) -> None:
+    hands = open_tab(world.heron)
+    page = hands.page
+    page.clock.install()
+    hands.opens(f"/studies/{sled.study_id}/mark")
+    expect(page.locator("html")).to_have_attribute("data-live", "true")
+    page.route("**/news*", lambda route: route.abort())  # asleep: what is told is not heard
+    sled.makes("add_body", footage=sled.view()["footage"]["id"], name="pole")
+    page.unroute("**/news*")
+    with page.expect_request("**/events"):
+        page.clock.run_for(61_000)  # without a sign of life
+    expect(page.locator("#cards .body-pick", has_text="pole")).to_be_visible()
+
+
 def test_the_lesson_is_live(open_tab: OpenTab, sled: Tab, world: World, settings: Settings) -> None:
     lab = sled.study.lab
     assert lab is not None

@@ -29,7 +29,7 @@ _RUNS = (
 class Works(Protocol):
     """Somebody who works on a study."""
 
-    def does(self, kind: str, **fields: Any) -> int:
+    def does(self, kind: str, **fields: object) -> int:
         """Make an edit; give the key of the row that it made."""
 
     def marks(

@@ -54,10 +54,10 @@ def plain_rows(class_id: int) -> dict[str, list[dict[str, JsonValue]]]:
 
 def remove(class_id: int) -> None:
     """Remove a class with all that belongs to it."""
-    of = {"of": class_id}
-    asked("UPDATE school_class SET shown_study_id = NULL WHERE id = %(of)s RETURNING id", **of)
-    asked("UPDATE lab SET start_id = NULL WHERE school_class_id = %(of)s RETURNING id", **of)
-    remove_whole([study for (study,) in asked(_STUDIES, **of)])
+    own = tables.SchoolClass.id == class_id
+    tables.SchoolClass.update(shown_study_id=None).where(own).execute()
+    tables.Lab.update(start_id=None).where(tables.Lab.school_class == class_id).execute()
+    remove_whole([study for (study,) in asked(_STUDIES, of=class_id)])
     for table in (tables.Lab, tables.Student, tables.Group):
         table.delete().where(table.school_class == class_id).execute()
-    tables.SchoolClass.delete().where(tables.SchoolClass.id == class_id).execute()
+    tables.SchoolClass.delete().where(own).execute()

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from footing.store import tables
 from footing.store.records import fetch
 from footing.store.rows import Lab, LabFinding, LabQuestion, Study
-from footing.store.sql import asked, columns, row_of, rows_of
+from footing.store.sql import asked, columns, rows_of
 
 
 @dataclass(frozen=True)
@@ -43,21 +43,6 @@ def is_asked(study_id: int, question_id: int) -> bool:
             question=question_id,
         )
     )
-
-
-def studies_in(lab_id: int) -> list[tuple[Study, str | None]]:
-    """The studies of a lab with the names of their groups, without what groups start from."""
-    found = asked(
-        f"""
-        SELECT {columns(Study)}, student_group.name FROM study
-        LEFT JOIN student_group ON student_group.id = study.group_id
-        WHERE study.lab_id = %(of)s AND study.removed_at IS NULL AND NOT EXISTS (
-            SELECT FROM lab WHERE lab.start_id = study.id)
-        ORDER BY lower(student_group.name), study.id
-        """,
-        of=lab_id,
-    )
-    return [(row_of(Study, values[:-1]), values[-1]) for values in found]
 
 
 def remove_finding(finding: LabFinding) -> None:

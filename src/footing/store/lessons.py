@@ -62,9 +62,3 @@ def groups_with_members(class_id: int) -> list[Group]:
 def raise_hand(group_id: int, at: datetime | None) -> None:
     """Note since when a group asks for help; None when it was helped."""
     tables.Group.update(hand_at=at).where(tables.Group.id == group_id).execute()
-
-
-def class_of_study(study_id: int) -> int | None:
-    """The class that a study belongs to."""
-    found = asked("SELECT school_class_id FROM study WHERE id = %(of)s", of=study_id)
-    return int(found[0][0]) if found else None

@@ -26,7 +26,7 @@ def notify(study_id: int, **what: Any) -> None:
     database.execute_sql("SELECT pg_notify(%s, %s)", (CHANNEL, notice(study_id, **what)))
 
 
-def notify_class(class_id: int, **what: Any) -> None:
+def notify_class(class_id: int, **what: object) -> None:
     """Tell everybody who has a page of the class open, or a study of it."""
     payload = json.dumps({"class": class_id, **what})
     database.execute_sql("SELECT pg_notify(%s, %s)", (CHANNEL, payload))

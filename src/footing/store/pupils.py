@@ -58,16 +58,6 @@ def note_members(study_id: int, student_ids: list[int]) -> None:
         tables.StudyMember.insert_many(rows).on_conflict_ignore().execute()
 
 
-def members_of(study_id: int) -> list[str]:
-    """The names of the students who worked on a study."""
-    found = asked(
-        "SELECT name FROM study_member JOIN student ON student.id = study_member.student_id"
-        " WHERE study_id = %(of)s ORDER BY name",
-        of=study_id,
-    )
-    return [name for (name,) in found]
-
-
 def forget_name(student_id: int, *, instead: str) -> None:
     """Take a student's name out of what they did, which stays."""
     of = tables.Edit
