@@ -110,7 +110,7 @@ def test_vendored_versions_are_those_of_the_manifest() -> None:
 PACKAGES = (
     *("store", "bench", "studies", "web", "media", "jobs", "formats", "demo"),
     *("studies/model", "studies/views", "studies/queries", "studies/school", "studies/films"),
-    "studies/lesson",
+    *("studies/lesson", "studies/report"),
     *("core", "core/fitting", "core/formulas", "core/following", "core/prediction"),
 )
 

@@ -28,7 +28,7 @@ class Measured:
     impact : on the first footage, behind all marks
     model : of the body, with a leg before and a ``second_leg`` in its two passages; its ``written``
         third leg has formulas
-    question : of the lab
+    question : of the lab; block : the first of two of the report
     """
 
     tab: Tab
@@ -56,6 +56,8 @@ class Measured:
     second_leg: int
     written: int
     question: int
+    block: int
+    second_block: int
 
 
 @pytest.fixture
@@ -106,6 +108,8 @@ def measured(
     tab.does("add_reading", sheet=eye, frame=3, text="12,5")
     quantity = tab.makes("set_quantity", symbol="M", name="mass", typed="0.250 ± 0.001", unit="kg")
     graph = tab.makes("set_graph", sheet=sheet, x=f"c{column}", ys=[f"c{other_column}"])
+    block = tab.makes("add_block", block="heading", words="Result")
+    second_block = tab.makes("add_block", block="text", words="It falls with {a}.")
     impact = tab.makes("add_impact", footage=footage, at=20.5)
     passage = tab.makes("add_passage", footage=footage, name="fall", first=1, last=10)
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passages=[passage])
@@ -123,7 +127,7 @@ def measured(
     return Measured(
         *(tab, footage, length, body, passage, fit, finding, second, point, spot, rival, content),
         *(sheet, column, other_column, computed, eye, quantity, graph, impact),
-        *(model, leg, second_leg, written, question.id),
+        *(model, leg, second_leg, written, question.id, block, second_block),
     )
 
 

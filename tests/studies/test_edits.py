@@ -144,6 +144,10 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "set_weather": {"temperature": "68 ± 1", "temperature_unit": "°F", **PRESSED},
     "forget_weather": {},
     "answer_question": {"question": "question", "words": "The runners melt the snow a little."},
+    "add_block": {"block": "text", "words": "It falls.", "after": 0},
+    "change_block": {"block": "block", "words": "What came of it"},
+    "move_block": {"block": "block", "after": "second_block"},
+    "remove_block": {"block": "block"},
     "say_verdict": {"footage": "footage", "words": "It is warmer afterwards."},
 }
 
@@ -153,6 +157,7 @@ def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
     own = {"footage", "source", "known_length", "body", "passage", "fit", "finding", "point"}
     own |= {"content", "other", "bodies", "sheet", "column", "quantity", "graph", "impact"}
     own |= {"before", "after", "left_out", "resting_after", "model", "leg", "question"}
+    own |= {"block"} if fields.get("block") == "block" else set()
 
     def key_of(value: Any) -> Any:
         if isinstance(value, list):
@@ -167,8 +172,9 @@ def filled(fields: dict[str, Any], study: Measured) -> dict[str, Any]:
 
 def test_every_kind_has_an_example() -> None:
     kinds = {edit.model_fields["kind"].default for edit in EDITS}
-    # footage is added by uploading, and up is reset below, because that needs something to reset
-    assert kinds - {"add_footage", "reset_up"} == set(EXAMPLES)
+    # footage is added by uploading; up is reset below, because that needs something to reset;
+    # a report is laid out where there is none (test_report.py)
+    assert kinds - {"add_footage", "reset_up", "lay_out_report"} == set(EXAMPLES)
 
 
 PARTS = 4  # of the kinds, each tried on one study, because every edit is taken back in the end

@@ -1,13 +1,16 @@
 """What an edit does not touch is not worked out again, and nothing out of date is ever shown."""
 
 import gc
+from typing import Any
 
 import pytest
 
 from footing.studies.model.kept import Kept
+from footing.studies.report.report import report_of
 from footing.studies.steps import Step
 from footing.studies.views import states
 from footing.web.cards import cards
+from footing.web.report_view import report_view
 from tests.studies.conftest import Measured
 from tests.studies.test_edits import EXAMPLES, filled
 
@@ -77,16 +80,20 @@ def test_after_every_edit_cards_that_stayed_are_as_if_they_were_made_anew(
     part: int, measured: Measured
 ) -> None:
     tab = measured.tab
-    besides = {"phone": None, "own_formulas": []}
+
+    def besides() -> dict[str, Any]:
+        report = report_view(report_of(tab.study, tab.person))
+        return {"phone": None, "own_formulas": [], "report": report}
+
     stayed = dict.fromkeys(Step, 0)
     for kind, fields in list(EXAMPLES.items())[part::PARTS]:
         before = tab.view(measured.footage)
-        shown = {step: cards(step, before, besides) for step in Step}
+        shown = {step: cards(step, before, besides()) for step in Step}
         tab.does(kind, **filled(fields, measured))
-        after = tab.view(measured.footage)
+        after, now = tab.view(measured.footage), besides()
         for step, known in shown.items():
-            kept = cards(step, after, besides, before=known, seen=before)
-            assert kept.html == cards(step, after, besides).html, (kind, step)
+            kept = cards(step, after, now, before=known, seen=before)
+            assert kept.html == cards(step, after, now).html, (kind, step)
             stayed[step] += sum(text is known.html.get(key) for key, text in kept.html.items())
         tab.does("undo")
     assert all(stayed.values())

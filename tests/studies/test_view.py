@@ -186,7 +186,7 @@ def test_axis_shows_zero_when_asked() -> None:
 def test_steps_say_how_far_they_are(measured: Measured) -> None:
     view = measured.tab.view()
     done = dict.fromkeys(("sources", "ground", "mark", "graph"), "done")
-    assert view["steps"] == {**done, "model": "under way", "ledger": "under way"}
+    assert view["steps"] == {**done, "model": "under way", "ledger": "under way", "report": "done"}
     measured.tab.does("remove_known_length", known_length=measured.length)
     assert measured.tab.view()["steps"]["ground"] == "under way"
 

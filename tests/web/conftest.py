@@ -12,6 +12,7 @@ from footing.web.app import create_app
 from footing.web.security import COOKIE
 from footing.web.workshop import Workshop
 from tests.conftest import World
+from tests.studies.conftest import footage, measured, other_films, tab  # noqa: F401
 from tests.studies.steps import Tab
 
 
@@ -37,6 +38,6 @@ def site(world: World, settings: Settings, workshop: Workshop) -> Iterator[Brows
 @pytest.fixture
 def filmed(world: World, plain_film: Path, settings: Settings) -> Tab:
     """Group Heron's study with footage."""
-    tab = Tab(world.study, world.heron)
-    tab.uploads(plain_film, settings)
-    return tab
+    group = Tab(world.study, world.heron)
+    group.uploads(plain_film, settings)
+    return group

@@ -25,6 +25,8 @@ _WITH = {  # what the page adds by itself: see `present` in cards.js
     "rows": {"row", "count"},
     "stretch": {"body", "sheet", "x", "y", "points"},
     "body": {"body", "frame"},
+    "this_frame": {"about"},
+    "after": {"after"},
 }
 
 

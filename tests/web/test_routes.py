@@ -37,7 +37,7 @@ OF_THE_CLASS = {
 TEACHERS_OF_IT = re.compile(r"^(/api)?/(classes/\{class_id\}|labs/\{lab_id\})(/|$)|/as-start$")
 BY_LINK = "/phone/{token}"
 ASKS_FOR_MORE = re.compile(
-    r"\{(key|body|sheet|owner|place)\}|/straight\.jpg|/(stretch|tangent|straight-forms|working)$"
+    r"\{(key|body|sheet|owner|place|block)\}|/report\.\{form\}$|/straight\.jpg|/(stretch|tangent|straight-forms|working)$"
     r"|/energies\.\{form\}$|/models/(graph\.\{form\}|table\.csv)$|/board\.\{form\}$"
 )
 ENDLESS = re.compile(r"/events$")
@@ -127,6 +127,7 @@ def filled(path: str, tab: Tab, world: World) -> str:
         "owner": "s0",
         "form": "csv",
         "place": 0,
+        "block": 0,
     }
     return path.format(**values)
 

@@ -2,7 +2,10 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import count
 from typing import TextIO
 
 from odf.opendocument import OpenDocumentSpreadsheet
@@ -11,6 +14,9 @@ from odf.text import P
 
 from footing.formats.headings import Heading, written
 from footing.formats.reading import FORMULA_SIGNS, is_number
+
+_LONGEST_SHEET_NAME = 31
+_NOT_IN_NAMES = re.compile(r"[\[\]:*?/\\']")
 
 
 def separated(
@@ -27,17 +33,45 @@ def lines(file: TextIO, rows: Iterable[Sequence[str]], separator: str) -> None:
     writer.writerows([_as_text(cell.replace("−", "-")) for cell in cells] for cells in rows)
 
 
+@dataclass(frozen=True)
+class SheetOut:
+    """One table of a spreadsheet: its name, headings and rows, as they are shown."""
+
+    name: str
+    headings: Sequence[Heading]
+    rows: Iterable[Sequence[str]]
+
+
 def as_ods(name: str, headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> bytes:
     """A spreadsheet in the open document format; numbers are numbers and keep their digits."""
+    return as_ods_book([SheetOut(name, headings, rows)])
+
+
+def as_ods_book(sheets: Iterable[SheetOut]) -> bytes:
+    """A spreadsheet of several tables in the open document format."""
     document = OpenDocumentSpreadsheet()
-    sheet = Table(name=name)
-    document.spreadsheet.addElement(sheet)
-    sheet.addElement(_row([written(heading) for heading in headings]))
-    for cells in rows:
-        sheet.addElement(_row(cells))
+    taken: set[str] = set()
+    for one in sheets:
+        sheet = Table(name=sheet_name(one.name, taken))
+        document.spreadsheet.addElement(sheet)
+        sheet.addElement(_row([written(heading) for heading in one.headings]))
+        for cells in one.rows:
+            sheet.addElement(_row(cells))
     file = io.BytesIO()
     document.write(file)
     return file.getvalue()
+
+
+def sheet_name(wanted: str, taken: set[str]) -> str:
+    """A name that spreadsheets take for a table, and that none of the others has."""
+    plain = _NOT_IN_NAMES.sub(" ", wanted).strip()[:_LONGEST_SHEET_NAME] or "table"
+    made = plain
+    for number in count(2):
+        if made.casefold() not in taken:
+            break
+        made = f"{plain[: _LONGEST_SHEET_NAME - 4]} {number}"
+    taken.add(made.casefold())
+    return made
 
 
 def _row(cells: Sequence[str]) -> TableRow:

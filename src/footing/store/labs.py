@@ -33,6 +33,17 @@ def task_of(lab: Lab) -> LabTask:
     return LabTask(lab, tuple(found), tuple(words))
 
 
+def task_of_study(study_id: int) -> LabTask | None:
+    """What the lab of a study asks for; None for a study without a lab."""
+    found = rows_of(
+        Lab,
+        f"SELECT {columns(Lab)} FROM lab JOIN study ON study.lab_id = lab.id"
+        " WHERE study.id = %(study)s AND lab.removed_at IS NULL",
+        study=study_id,
+    )
+    return task_of(found[0]) if found else None
+
+
 def is_asked(study_id: int, question_id: int) -> bool:
     """Whether the lab of a study asks a question."""
     return bool(

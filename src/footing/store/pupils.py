@@ -78,3 +78,14 @@ def studies_only_of(student_id: int) -> list[int]:
 def remove_student(student_id: int) -> None:
     """Remove a student; sessions, places and memberships go with them."""
     tables.Student.delete().where(tables.Student.id == student_id).execute()
+
+
+def names_at_work(study_id: int, group_id: int | None) -> list[str]:
+    """The names of those in a group, and of whoever worked on a study, by name."""
+    found = asked(
+        "SELECT DISTINCT name FROM student WHERE group_id = %(group)s OR id IN"
+        " (SELECT student_id FROM study_member WHERE study_id = %(study)s) ORDER BY name",
+        study=study_id,
+        group=group_id,
+    )
+    return [name for (name,) in found]

@@ -33,6 +33,7 @@ from footing.store.rows import (
     Passage,
     Plane,
     PlanePoint,
+    ReportBlock,
     Row,
     RowAside,
     Sheet,
@@ -45,6 +46,7 @@ from footing.store.rows import (
 
 SomeRow = TypeVar("SomeRow", bound=Row)
 _WORDS: dict[type[Row], str] = {  # as people say
+    ReportBlock: "block of the report",
     Footage: "source",
     SheetColumn: "column",
     BodyColumn: "column",
@@ -343,6 +345,11 @@ class StudyRows:
     def compared_with(self, finding: Finding) -> tuple[Finding, ...]:
         """The findings that are compared with another."""
         return self._under(Finding, "other_id", finding.id)
+
+    @property
+    def report(self) -> tuple[ReportBlock, ...]:
+        """The blocks of the report, from the top."""
+        return tuple(sorted(self.all(ReportBlock), key=lambda row: (row.place, row.id)))
 
     @property
     def quantities(self) -> tuple[StudyQuantity, ...]:

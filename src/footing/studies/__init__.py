@@ -2,12 +2,14 @@
 
 Each of these may use those below it (the contract is in `pyproject.toml`):
 
+- `report`: what a study is written up in
 - `queries`: what is asked about a study singly; `lesson`: a class at work on a lab
 - `views`: what a screen, a file or a program gets of it
 - `films`: films on their way in, and following
 - `class_rules` of a teacher; `door`: the one way in for all edits
-- `edits`: the changes that a person can make; `work`: what each works with
+- `edits`: the changes that a person can make; `work`: what each works with; `report_layout`: the
+  report as it begins
 - `model`: what follows from the rows, in numbers; `school`: people and what they work on
-- `shapes`, `ledger_shapes`, `model_shapes`: the parts of the state as data; `steps` of the work by
-  name; `received`: what comes in from outside is cleaned
+- `shapes`, `ledger_shapes`, `model_shapes`: the parts of the state as data; `steps` of the work and
+  `report_keys` of what a block shows, by name; `received`: what comes in from outside is cleaned
 """

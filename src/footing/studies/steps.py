@@ -12,3 +12,4 @@ class Step(StrEnum):
     GRAPH = "graph"
     MODEL = "model"
     LEDGER = "ledger"
+    REPORT = "report"

@@ -7,6 +7,7 @@
   `card_states` that headings say; `news`: what a page is told
 - `templates`, `static`: Jinja templates (fragments begin with an underscore), styles and scripts;
   `templating`; a lab's `instructions` in HTML; `phone_code` for a phone to scan
+- `report_view`: a report for the page; `report_files`: as files
 - `live`: what happens elsewhere; `health` of the whole
 - `guarding`, `protocol`: what every request passes; `routing` with a database connection; `answers`
 - `workshop`: heavy work in processes of its own

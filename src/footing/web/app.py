@@ -19,7 +19,17 @@ from footing.settings import Settings
 from footing.store.database import bind, bound_url
 from footing.store.shelf import open_shelf
 from footing.web import errors, health
-from footing.web.api import bodies, edits, events, footage, phone, tables, together, uploads
+from footing.web.api import (
+    bodies,
+    edits,
+    events,
+    footage,
+    phone,
+    reports,
+    tables,
+    together,
+    uploads,
+)
 from footing.web.guarding import Guard
 from footing.web.live import Live, listening
 from footing.web.pages import classes, home, join, labs, lesson, teachers, workbench
@@ -62,7 +72,7 @@ def create_app(settings: Settings, *, workshop: Workshop | None = None) -> FastA
     app.state.settings = settings
     app.add_middleware(Guard)
     errors.install(app)
-    for part in (edits, footage, bodies, tables, uploads, phone, events, together):
+    for part in (edits, footage, bodies, tables, reports, uploads, phone, events, together):
         app.include_router(part.router, prefix="/api")
     app.include_router(health.router)
     app.include_router(home.router)

@@ -11,43 +11,24 @@ from functools import lru_cache
 from types import MappingProxyType
 
 import nh3
-from latex2mathml import exceptions
-from latex2mathml.converter import convert
 from markdown_it import MarkdownIt
 from markupsafe import Markup, escape
 from mdit_py_plugins.dollarmath import dollarmath_plugin
 
+from footing.formats.tex import MATH_ATTRIBUTES, MATH_TAGS, mathml_of
 from footing.studies.views.lab_view import CHECK
 
-_NOT_TEX: tuple[type[Exception], ...] = (  # its errors have no base; the last is of a lone \\
-    *(one for one in vars(exceptions).values() if isinstance(one, type)),
-    IndexError,
-)
 _TEXT_TAGS = {
     *("p", "br", "hr", "em", "strong", "s", "code", "pre", "blockquote"),
     *("h3", "h4", "h5", "ul", "ol", "li", "table", "thead", "tbody", "tr", "th", "td", "a"),
 }
-_MATH_TAGS = {
-    *("math", "mrow", "mi", "mn", "mo", "mtext", "mspace", "msup", "msub", "msubsup", "mfrac"),
-    *("msqrt", "mroot", "mover", "munder", "munderover", "mtable", "mtr", "mtd", "mstyle"),
-}
-_ATTRIBUTES = {
-    "a": {"href"},
-    "ol": {"start"},
-    "math": {"display", "xmlns"},
-    "mo": {"stretchy", "fence", "form"},
-    "mi": {"mathvariant"},
-    "mspace": {"width"},
-}
+_ATTRIBUTES = {"a": {"href"}, "ol": {"start"}, **MATH_ATTRIBUTES}
 _HELD = re.compile("\ue000(.+?)\ue001")  # a check, while all else is cleaned
 
 
 def _formula(tex: str, options: Mapping[str, bool]) -> str:
-    display = "block" if options.get("display_mode") else "inline"
-    try:
-        return convert(tex, display=display)
-    except _NOT_TEX:
-        return f"<code>{escape(tex)}</code>"
+    block = bool(options.get("display_mode"))
+    return mathml_of(tex, block=block) or f"<code>{escape(tex)}</code>"
 
 
 _MARKDOWN = MarkdownIt("commonmark", {"html": False}).enable(["table", "strikethrough"])
@@ -74,7 +55,7 @@ def _html(text: str) -> str:
     html = re.sub(r"<(/?)h([12])>", r"<\1h3>", html)  # the page has its own headings
     return nh3.clean(
         html,
-        tags=_TEXT_TAGS | _MATH_TAGS,
+        tags=_TEXT_TAGS | MATH_TAGS,
         attributes=_ATTRIBUTES,
         url_schemes={"http", "https"},
         link_rel="noopener noreferrer",

@@ -5,7 +5,9 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
+from footing.store.access import ClassStudy
 from footing.studies.films import phones
+from footing.studies.report.report import report_of
 from footing.studies.school.lists import own_formulas
 from footing.studies.school.people import Person
 from footing.studies.shapes import SharedShape, StateShape
@@ -15,6 +17,7 @@ from footing.studies.views.shown import EVERYTHING, Shown
 from footing.studies.views.states import earlier
 from footing.web.cards import Cards, cards, cards_before
 from footing.web.phone_code import phone_code
+from footing.web.report_view import report_view
 
 
 @dataclass(frozen=True)
@@ -48,7 +51,9 @@ def _seen(
 ByPage = Annotated[Seen, Depends(_seen)]
 
 
-def news(request: Request, view: StateShape, seen: Seen, visitor: Person) -> dict[str, Any]:
+def news(
+    request: Request, study: ClassStudy, view: StateShape, seen: Seen, visitor: Person
+) -> dict[str, Any]:
     """The state, or what is new in it; with the cards of a step, if they are wanted."""
     before = earlier(view["id"], seen.since)
     found: dict[str, Any] = {"seq": view["seq"]}
@@ -58,12 +63,13 @@ def news(request: Request, view: StateShape, seen: Seen, visitor: Person) -> dic
         # what is a person's own, and not known of the page, is told every time
         found |= {"since": seen.since, "changes": difference(before, view) or {}}
     if seen.step is not None:
-        found["cards"] = _news_of_cards(request, view, seen.step, seen, visitor, before)
+        found["cards"] = _news_of_cards(request, study, view, seen.step, seen, visitor, before)
     return found
 
 
 def _news_of_cards(
     request: Request,
+    study: ClassStudy,
     view: StateShape,
     step: Step,
     seen: Seen,
@@ -72,7 +78,7 @@ def _news_of_cards(
 ) -> dict[str, Any]:
     known = cards_before(view["id"], seen.cards)
     shown = known if known and state is not None and known.of == seen.since else None
-    made = step_cards(request, view, step, visitor, before=shown, seen=state)
+    made = step_cards(request, study, view, step, visitor, before=shown, seen=state)
     since = {} if known is None else {"since": known.version}
     changes = difference(known.shown, made.shown) if known else {"to": made.shown}
     return {"version": made.version, "step": step, "changes": changes or {}, **since}
@@ -80,6 +86,7 @@ def _news_of_cards(
 
 def step_cards(
     request: Request,
+    study: ClassStudy,
     view: StateShape,
     step: Step,
     visitor: Person,
@@ -92,5 +99,6 @@ def step_cards(
     besides = {
         "phone": phone_code(request, link) if link else None,
         "own_formulas": own_formulas(visitor) if step == Step.GRAPH else [],
+        "report": report_view(report_of(study, visitor)) if step == Step.REPORT else None,
     }
     return cards(step, view, besides, before=before, seen=seen)

@@ -118,7 +118,7 @@ class RailStep:
 
     name, sheet_name : beside footage, and beside a sheet; None where a sheet has no such step
     room : which part of the page is large: the stage, the score's graph below it, the graph, a
-        model's graph, or the ledger
+        model's graph, the ledger, or the report
     placed : what comes with the cards, and stands elsewhere on the page
     keys : of its own, before those of every step; the module of the page has the same
     """
@@ -126,7 +126,7 @@ class RailStep:
     step: Step
     name: str
     sheet_name: str | None
-    room: Literal["stage", "marks", "graph", "model", "ledger"]
+    room: Literal["stage", "marks", "graph", "model", "ledger", "report"]
     cards: tuple[Card, ...]
     keys: tuple[Key, ...] = ()
     placed: tuple[Card, ...] = ()
@@ -273,6 +273,21 @@ RAIL: tuple[RailStep, ...] = (
             Key(("B",), "uncertainties as bands, or not"),
         ),
         placed=(Card("ledger_energy", _has_ledger), Card("ledger_momentum", _has_ledger)),
+    ),
+    RailStep(
+        Step.REPORT,
+        "Report",
+        "Report",
+        "report",
+        (Card("report_out"), Card("report_put_in")),
+        (
+            Key(("N",), "the next block"),
+            Key(("B",), "the block before"),
+            Key(("R",), "the block in hand up"),
+            Key(("V",), "the block in hand down"),
+            Key(("Y",), "write in the block in hand; Esc lays the pen down"),
+        ),
+        placed=(Card("report"),),
     ),
 )
 

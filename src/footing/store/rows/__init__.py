@@ -39,6 +39,7 @@ from footing.store.rows.people import (
     StudyPlace,
     Teacher,
 )
+from footing.store.rows.reports import ReportBlock
 from footing.store.rows.sheets import (
     AnyColumn,
     BodyColumn,
@@ -89,6 +90,7 @@ __all__ = [
     "PhoneLink",
     "Plane",
     "PlanePoint",
+    "ReportBlock",
     "Row",
     "RowAside",
     "SchoolClass",

@@ -27,6 +27,7 @@ from footing.store.tables.people import (
     StudyPlace,
     Teacher,
 )
+from footing.store.tables.reports import ReportBlock
 from footing.store.tables.sheets import (
     BodyColumn,
     Cells,
@@ -72,6 +73,7 @@ __all__ = [
     "PhoneLink",
     "Plane",
     "PlanePoint",
+    "ReportBlock",
     "RowAside",
     "SchoolClass",
     "Sheet",
@@ -96,7 +98,7 @@ CONTENT: tuple[type[Table], ...] = (
     *(Footage, Ground, KnownLength, Plane, PlanePoint, Body, Member, Mark, HiddenFrame, Doubt),
     *(BodyColumn, Sheet, SheetColumn, RowAside, StudyQuantity),
     *(Passage, Graph, Fit, MotionModel, MotionLeg, Weather, Finding, StudyUnit),
-    *(Impact, EnergyLedger, MomentumLedger, Answer),
+    *(Impact, EnergyLedger, MomentumLedger, Answer, ReportBlock),
 )
 ALL: tuple[type[Table], ...] = (
     *(Teacher, SchoolClass, CoTeacher, Invitation, Group, Student, Lab, LabFinding, LabQuestion),

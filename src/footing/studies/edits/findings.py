@@ -15,6 +15,7 @@ from footing.store.rows import Body, BodyColumn, Finding, Fit, MotionModel
 from footing.studies.edits.base import EditModel, Name, Typed
 from footing.studies.edits.columns import FormulaText, UnitText
 from footing.studies.edits.fits import remove_finding
+from footing.studies.edits.report import rename_in_report
 from footing.studies.edits.symbols import check_symbol
 from footing.studies.work import Work
 
@@ -143,7 +144,9 @@ class ChangeFinding(Comparing):
 
     def apply(self, work: Work) -> None:
         """Change the finding."""
-        work.changes.update(self.comparing(work, work.row(Finding, self.finding)))
+        before = work.row(Finding, self.finding)
+        work.changes.update(self.comparing(work, before))
+        rename_in_report(work, before, self.name)
 
 
 class RemoveFinding(EditModel):

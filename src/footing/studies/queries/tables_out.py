@@ -1,6 +1,7 @@
 """Tables that go out, come in, and are looked at in pieces."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from itertools import islice
 from pathlib import Path
 from typing import Any, Literal
 from uuid import uuid4
@@ -31,6 +32,7 @@ from footing.studies.school.people import Person
 
 MOST_CELLS = 20_000  # in one answer
 MOST_ODS_CELLS = 200_000
+_FRAME = "frame"
 _PREVIEW = 6  # rows
 _ROWS_AT_ONCE = 5 * cells.BLOCK
 Form = Literal["csv", "tsv", "ods"]
@@ -136,7 +138,7 @@ def table_file(study_id: int, owner: str, form: Form, folder: Path) -> tuple[str
                 "Take it as CSV, which has no such limit.",
                 field="form",
             )
-        headings, rows = _content(table)
+        headings, rows = chosen(table)
         try:
             if form == "ods":
                 named = table.owner.name[:31] or "table"
@@ -150,14 +152,44 @@ def table_file(study_id: int, owner: str, form: Form, folder: Path) -> tuple[str
     return f"{table.owner.name}.{form}", path
 
 
-def _content(table: SheetTable | BodyTable) -> tuple[list[Heading], Iterator[tuple[str, ...]]]:
-    """Headings and rows, as they are shown, of all columns."""
+def chosen(
+    table: SheetTable | BodyTable,
+    columns: Sequence[str] = (),
+    first: int | None = None,
+    last: int | None = None,
+    every: int = 1,
+) -> tuple[list[Heading], Iterator[tuple[str, ...]]]:
+    """Headings and rows of a table, as they are shown.
+
+    Parameters
+    ----------
+    columns : by their keys, in this order; all that there are if empty
+    first, last : rows from 1; every : each so manieth of them
+
+    Raises
+    ------
+    NotThere : if none of the columns is there.
+    """
+    headings, rows = _columns(table, columns)
+    if not headings:
+        raise NotThere("None of these columns is in the table any more.")
+    start = max((first or 1) - 1, 0)
+    return headings, islice(rows, start, last, every)
+
+
+def _columns(
+    table: SheetTable | BodyTable, wanted: Sequence[str]
+) -> tuple[list[Heading], Iterator[tuple[str, ...]]]:
     if isinstance(table, SheetTable):
-        headings = [Heading(one.name, one.symbol, _unit(table, one)) for one in table.columns]
-        return headings, _rows_of_sheet(table)
-    headings = [Heading("frame", "frame", "")]
-    columns = [[str(frame) for frame in table.numbers]]
-    for key in table.keys:
+        by_key = {key_of(one): one for one in table.columns}
+        shown = [by_key[key] for key in wanted if key in by_key] if wanted else table.columns
+        headings = [Heading(one.name, one.symbol, _unit(table, one)) for one in shown]
+        return headings, _rows_of_sheet(table, shown)
+    headings, columns = [], []
+    if not wanted or _FRAME in wanted:
+        headings.append(Heading("frame", "frame", ""))
+        columns.append([str(frame) for frame in table.numbers])
+    for key in wanted or table.keys:
         column = table.column(key)
         if column is None:
             continue
@@ -167,10 +199,10 @@ def _content(table: SheetTable | BodyTable) -> tuple[list[Heading], Iterator[tup
     return headings, zip(*columns, strict=True)
 
 
-def _rows_of_sheet(table: SheetTable) -> Iterator[tuple[str, ...]]:
+def _rows_of_sheet(table: SheetTable, columns: Sequence[SheetColumn]) -> Iterator[tuple[str, ...]]:
     for first in range(0, table.rows, _ROWS_AT_ONCE):
         last = first + _ROWS_AT_ONCE
-        yield from zip(*(table.shown(one, first, last) for one in table.columns), strict=True)
+        yield from zip(*(table.shown(one, first, last) for one in columns), strict=True)
 
 
 def _unit(table: SheetTable, column: SheetColumn) -> str:

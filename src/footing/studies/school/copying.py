@@ -4,7 +4,7 @@ Files and blocks of cells are known by their content, so that the copy names the
 history stays with the first study.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from datetime import UTC, datetime
 from uuid import uuid4
@@ -22,21 +22,28 @@ from footing.store.rows import (
     BodyColumn,
     Edit,
     EnergyLedger,
+    Finding,
     Fit,
     Footage,
     Graph,
+    Impact,
     ModelParameter,
     MomentumLedger,
     MotionLeg,
     MotionModel,
     OtherSeries,
     Passage,
+    ReportBlock,
+    Row,
     Sheet,
     SheetColumn,
     Study,
 )
 from footing.store.snapshot import StudyRows
+from footing.studies.report_keys import BlockKind, Thing, renumbered
 from footing.studies.school.people import Person
+
+_NOTHING = 2**31 - 1  # a key that no row has
 
 
 def duplicate(study: ClassStudy, person: Person) -> int:
@@ -142,6 +149,7 @@ def _renumber(copied: Copied, changes: Changes) -> None:
         changes.update(replace(model, common=_said(model.common, copied.keys[Fit])))
     for leg in copied.rows.all(MotionLeg):
         changes.update(replace(leg, own=_said(leg.own, copied.keys[Fit])))
+    _renumber_report(copied, changes, column)
     for energies in copied.rows.all(EnergyLedger):
         changes.update(
             replace(
@@ -159,6 +167,28 @@ def _renumber(copied: Copied, changes: Changes) -> None:
                 left_out=there(momenta.left_out),
                 resting_before=there(momenta.resting_before),
                 resting_after=there(momenta.resting_after),
+            )
+        )
+
+
+def _renumber_report(copied: Copied, changes: Changes, column: Callable[[str], str]) -> None:
+    """What blocks of the report show; one of something that is gone says so in the copy, too."""
+    columns = copied.keys[SheetColumn] | copied.keys[BodyColumn]
+    kinds: dict[Thing, type[Row]] = {
+        **{"footage": Footage, "sheet": Sheet, "body": Body, "fit": Fit, "finding": Finding},
+        **{"model": MotionModel, "impact": Impact, "passage": Passage},
+    }
+
+    def new(of: Thing, key: int) -> int:
+        known = columns if of == "column" else copied.keys[kinds[of]]
+        return known.get(key, _NOTHING)
+
+    for block in copied.rows.all(ReportBlock):
+        changes.update(
+            replace(
+                block,
+                about=renumbered(BlockKind(block.kind), block.about, new),
+                columns=[column(key) for key in block.columns],
             )
         )
 

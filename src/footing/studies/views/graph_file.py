@@ -89,6 +89,13 @@ def draw(spec: dict[str, Any], form: Form, scale: float) -> bytes:
     return picture
 
 
+def svg_to_png(svg: str, scale: float) -> bytes:
+    """A drawing as PNG; ``scale`` is pixels for each of its width."""
+    _know_fonts()
+    picture: bytes = vl_convert.svg_to_png(svg, scale=scale)
+    return picture
+
+
 @cache
 def _know_fonts() -> None:
     """Tell the renderer of our fonts, once: a text in a font that it does not know is left out."""

@@ -6,6 +6,7 @@ from footing.store.rows import MotionModel
 from footing.store.snapshot import StudyRows
 from footing.studies.model.fits import FitResult
 from footing.studies.model.grounds import Grounded
+from footing.studies.report_keys import BlockKind
 
 
 def sheet_steps(filled: int, fits: Sequence[FitResult], rows: StudyRows) -> dict[str, str]:
@@ -16,6 +17,7 @@ def sheet_steps(filled: int, fits: Sequence[FitResult], rows: StudyRows) -> dict
         "mark": "done" if filled >= 3 else _under_way(filled),
         "graph": "done" if enough else _under_way(fits),
         "model": _models_stand(rows.models_on(None), rows),
+        "report": _report_stands(rows),
     }
 
 
@@ -42,6 +44,7 @@ def footage_steps(
         "graph": "done" if enough else _under_way(results),
         "model": _models_stand(rows.models_on(ground.footage), rows),
         "ledger": _ledger_stands(ground, rows),
+        "report": _report_stands(rows),
     }
 
 
@@ -62,6 +65,14 @@ def _ledger_stands(ground: Grounded, rows: StudyRows) -> str:
     if weighed and any(one.verdict for one in touched):
         return "done"
     return _under_way(touched or impacts)
+
+
+def _report_stands(rows: StudyRows) -> str:
+    """How far the report is: under way with a block, done when no text is left to be written."""
+    texts = [block for block in rows.report if block.kind == BlockKind.TEXT]
+    if texts and all(block.words.strip() for block in texts):
+        return "done"
+    return _under_way(rows.report)
 
 
 def _under_way(touched: object) -> str:

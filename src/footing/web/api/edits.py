@@ -32,7 +32,7 @@ def read_news(request: Request, study: SeenStudy, visitor: Visitor, seen: ByPage
     Without a state that is known here, all of it.
     """
     view = study_view(study, visitor, source=seen.source, shown=seen.shown)
-    return StateResponse(news(request, view, seen, visitor))
+    return StateResponse(news(request, study, view, seen, visitor))
 
 
 @router.post("/studies/{study_id}/edits")
@@ -49,12 +49,12 @@ def make_edit(
     except Stale as error:
         study = visible_study(visitor, study.id)
         present = study_view(study, visitor, source=seen.source, shown=seen.shown)
-        told = news(request, present, seen, visitor)
+        told = news(request, study, present, seen, visitor)
         return StateResponse({"error": str(error), "field": None, **told}, status_code=409)
     view = study_view(study, visitor, source=seen.source, shown=seen.shown)
     made = {"made": accepted.made, "made_key": made_key(accepted.made)}
     undone = accepted.undone and accepted.undone.model_dump()
-    told = news(request, view, seen, visitor)
+    told = news(request, study, view, seen, visitor)
     return StateResponse(made | {"undone": undone} | told)
 
 

@@ -41,8 +41,8 @@ def open_study(study: SeenStudy, visitor: Visitor, looking: bool = False) -> Res
         seen = urlencode(looks | ({"source": place.source} if place.source else {}))
         return RedirectResponse(f"/studies/{study.id}/{place.step}?{seen}".rstrip("?"), 303)
     steps = study_view(study, visitor, shown=AT_FIRST).get("steps", {})
-    # models and ledgers are for who wants them: nobody is sent there
-    wanted = (step for step in Step if step not in (Step.MODEL, Step.LEDGER))
+    # models, ledgers and the report are for who wants them: nobody is sent there
+    wanted = (step for step in Step if step not in (Step.MODEL, Step.LEDGER, Step.REPORT))
     under_way = (step for step in wanted if steps.get(step, "done") != "done")
     step = next(under_way, Step.GRAPH if steps else Step.SOURCES)
     return RedirectResponse(f"/studies/{study.id}/{step}?{urlencode(looks)}".rstrip("?"), 303)
@@ -53,7 +53,7 @@ def show_working(
     request: Request, study: SeenStudy, visitor: Visitor, of: str, source: str | None = None
 ) -> Response:
     """How a number was worked out, as a part of the page."""
-    context = {"working": working(study, visitor, of, source)}
+    context = {"working": working(study, visitor, of, source), "of": of, "source": source or "0"}
     return templates.TemplateResponse(request, "_working.html", context)
 
 
@@ -81,7 +81,7 @@ def workbench(
         "rail": RAIL,
         "room": rail_step(step).room,
         "keys_at": keys_at,
-        "cards": step_cards(request, view, step, visitor),
+        "cards": step_cards(request, study, view, step, visitor),
         "place": place.model_dump() if place else None,
         "unit_choices": unit_choices(view["ground"]),
         "curves": CURVES,

@@ -234,6 +234,8 @@ export class Cards {
     if (wanted === "row") return { row: bench.cells.first };
     if (wanted === "rows") return { row: bench.cells.first, count: bench.cells.last - bench.cells.first + 1 };
     if (wanted === "stretch") return stretchOf(bench);
+    if (wanted === "this_frame") return { about: `${bench.film.id}/${bench.frame}` };
+    if (wanted === "after") return bench.block ? { after: bench.block } : {};
     if (wanted === "body") return { body: bench.body?.id, frame: bench.frame };
     return { [wanted]: bench.frame };
   }
@@ -293,11 +295,12 @@ export class Cards {
     const button = /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("button"));
     if (!button) return;
     if ("keepMean" in button.dataset) this.keepMean(button);
-    const { edit, with: also, tool, pickBody, span, record, showSource, goFrame, goStep, call } = button.dataset;
+    const { edit, with: also, done, tool, pickBody, span, record, showSource, goFrame, goStep, call } = button.dataset;
     const { bench } = this;
     if (edit) {
       const message = /** @type {HTMLElement} */ (button.closest("form")?.querySelector(".message"));
-      this.edits.send({ ...JSON.parse(edit), ...this.present(also) }, message);
+      const sent = this.edits.send({ ...JSON.parse(edit), ...this.present(also) }, message);
+      if (done) sent.then(({ ok }) => ok && bench.say(done));
     } else if (tool) bench.setTool(bench.tool === tool ? "" : tool);
     else if (showSource) bench.showSource(showSource.startsWith("s") ? showSource : Number(showSource));
     else if (goStep) /** @type {HTMLElement} */ (document.querySelector(`.rail a[data-step="${goStep}"]`)).click();

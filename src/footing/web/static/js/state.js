@@ -58,6 +58,8 @@ export class Bench extends Known {
     this.tried = null;
     /** @type {number | null} the model that is in hand; the first one if none is */
     this.modelId = null;
+    /** @type {number | null} the block of the report that is in hand */
+    this.block = null;
     this.frame = this.rememberedFrame();
     this.bodyId = this.remembered("body") ?? place?.body ?? null;
     /**

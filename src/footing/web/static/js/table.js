@@ -121,6 +121,8 @@ export class Table {
     if (!body || row.hidden) return;
     const path = `/api/studies/${this.bench.view.id}/tables/b${body.id}`;
     /** @type {HTMLElement} */ (row.querySelector("button")).dataset.copyTable = `${path}.tsv`;
+    const about = `b${body.id}`;
+    part(row, "[data-table-into-report]", HTMLButtonElement).dataset.edit = JSON.stringify({ kind: "add_block", block: "table", about, columns: ["t", "x", "y"] });
     for (const link of row.querySelectorAll("a")) link.href = `${path}.${link.dataset.form}`;
   }
 

@@ -5,6 +5,7 @@ import { ground } from "./ground.js";
 import { ledger } from "./ledger.js";
 import { mark } from "./mark.js";
 import { model } from "./model.js";
+import { report } from "./report.js";
 import { sources } from "./sources.js";
 
 /**
@@ -12,7 +13,8 @@ import { sources } from "./sources.js";
  * @typedef {{bench: import("../state.js").Bench, stage: import("../stage.js").Stage,
  *   playing: import("../playing.js").Playing, pointing: import("../pointing.js").Pointing,
  *   edits: import("../edits.js").Edits, tools: import("../graph-tools.js").GraphTools,
- *   impacts: import("../impacts.js").Impacts, models: import("../models.js").Models}} Hands
+ *   impacts: import("../impacts.js").Impacts, models: import("../models.js").Models,
+ *   report: import("../report.js").Report}} Hands
  */
 
 /**
@@ -32,4 +34,4 @@ import { sources } from "./sources.js";
  */
 
 /** @type {Record<string, StepModule>} */
-export const STEPS = { sources, ground, mark, graph, model, ledger };
+export const STEPS = { sources, ground, mark, graph, model, ledger, report };

@@ -1,0 +1,173 @@
+"""The report through the interface: from an empty page to a PDF; blocks moved by keys and hand."""
+
+import io
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Locator, expect
+from pypdf import PdfReader
+
+from footing.settings import Settings
+from footing.studies.school.people import Person
+from tests.browser.hands import Hands, truth_of
+from tests.conftest import World
+from tests.studies.steps import Tab
+
+
+@pytest.fixture
+def lob(
+    open_tab: Callable[[Person], Hands], world: World, clips: Path, settings: Settings
+) -> Hands:
+    """The snowball's flight, marked and fitted, with its acceleration kept; at Report."""
+    tab, truth = Tab(world.study, world.heron), truth_of(clips, "snowball-lob")
+    footage = tab.uploads(clips / "snowball-lob.mp4", settings)
+    flying = [n for n, flies in enumerate(truth["flying"]) if flies][1:-1]
+    tab.does("set_span", footage=footage, first=flying[0], last=flying[-1], stride=2)
+    (start_x, start_y), (end_x, end_y) = truth["post"]["start"], truth["post"]["end"]
+    ends = {"start_x": start_x, "start_y": start_y, "end_x": end_x, "end_y": end_y}
+    known = tab.makes("add_known_length", footage=footage, frame=0, **ends)
+    tab.does("type_known_length", known_length=known, length="1.50", unit="m")
+    tab.does("set_zero", footage=footage, x=start_x, y=start_y)
+    body = tab.makes("add_body", footage=footage, name="snowball")
+    rng = np.random.default_rng(22)
+    marks = [
+        [n, *(np.array(truth["positions"][n]) + rng.normal(scale=0.3, size=2)).tolist()]
+        for n in flying[::2]
+    ]
+    tab.does("place_marks", body=body, marks=marks)
+    fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic")
+    tab.makes("add_finding", fit=fit, reading="acceleration", name="free fall", as_size=True)
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/report")
+    return hands
+
+
+def block(hands: Hands, kind: str, nth: int = 0) -> Locator:
+    return hands.page.locator(f'.block[data-kind-of="{kind}"]').nth(nth)
+
+
+def kinds(hands: Hands) -> list[str]:
+    found: list[str] = hands.page.locator(".block").evaluate_all(
+        "blocks => blocks.map((block) => block.dataset.kindOf)"
+    )
+    return found
+
+
+def laid_out(hands: Hands) -> None:
+    hands.page.get_by_role("button", name="Lay out a report").click()
+    expect(block(hands, "findings")).to_be_visible()
+    hands.is_saved()
+
+
+def writes(hands: Hands, text: Locator, words: str) -> None:
+    text.click()
+    area = text.locator("textarea")
+    area.fill(words)
+    area.press("Tab")
+    hands.is_saved()
+
+
+def pdf_of(hands: Hands) -> PdfReader:
+    with hands.page.expect_download() as download:
+        hands.page.locator("#card-report-out").get_by_role("link", name="PDF", exact=True).click()
+    return PdfReader(io.BytesIO(Path(download.value.path()).read_bytes()))
+
+
+def test_from_an_empty_page_to_a_pdf_whose_numbers_follow_the_study(
+    lob: Hands, world: World
+) -> None:
+    laid_out(lob)
+    text = block(lob, "text", 2)
+    text.click()
+    text.locator("textarea").fill("A thrown ball falls with ")
+    text.locator("[data-put-value]").select_option("free fall")
+    text.locator("textarea").press_sequentially(" by $v = g t$.")
+    lob.page.locator("#report").press("Escape")
+    text.locator("textarea").press("Tab")
+    lob.is_saved()
+    lob.page.locator(".rail a[data-step=report]").focus()
+    value = lob.state()["findings"][0]["text"]
+    expect(text.locator(".block-shows .value")).to_have_text(value)
+    expect(text.locator(".block-shows math")).to_have_count(1)
+    pdf = pdf_of(lob)
+    words = " ".join(page.extract_text() for page in pdf.pages)
+    assert re.search(rf"falls with\s+{re.escape(value)}", words)
+    assert len(re.findall(r"Figure \d\.", words)) == 3
+    assert words.count("Table 1.") == 1
+
+    # a number changes in the study, and in the report
+    known = lob.state()["ground"]["known_lengths"][0]["id"]
+    other = Tab(world.study, world.heron)
+    other.does("type_known_length", known_length=known, length="3.00", unit="m")
+    expect(text.locator(".block-shows .value")).not_to_have_text(value)
+    later = lob.state()["findings"][0]["text"]
+    expect(text.locator(".block-shows .value")).to_have_text(later)
+    expect(block(lob, "findings").locator("td").nth(1)).to_have_text(later)
+    words = " ".join(page.extract_text() for page in pdf_of(lob).pages)
+    assert re.search(rf"falls with\s+{re.escape(later)}", words)
+
+
+def test_blocks_are_put_in_moved_by_keys_and_by_dragging_and_taken_out(lob: Hands) -> None:
+    laid_out(lob)
+    before = kinds(lob)
+    heading = block(lob, "heading", 1)
+    heading.focus()
+    lob.page.get_by_role("button", name="a text", exact=True).click()
+    lob.is_saved()
+    at = [n for n, kind in enumerate(before) if kind == "heading"][1]
+    expect(lob.page.locator(".block")).to_have_count(len(before) + 1)
+    assert kinds(lob) == [*before[: at + 1], "text", *before[at + 1 :]]
+
+    lob.page.locator(".block").nth(0).focus()
+    lob.page.keyboard.press("n")
+    expect(lob.page.locator(".block").nth(1)).to_be_focused()
+    lob.page.keyboard.press("v")
+    lob.is_saved()
+    expect(lob.page.locator(".block").nth(1)).to_have_attribute("data-kind-of", before[2])
+    expect(lob.page.locator(".block").nth(2)).to_be_focused()
+    lob.page.keyboard.press("r")
+    lob.is_saved()
+    expect(lob.page.locator(".block").nth(1)).to_have_attribute("data-kind-of", before[1])
+
+    grip = lob.page.locator(".block").nth(1).locator("[data-grip]")
+    lob.page.locator(".block").nth(1).hover()
+    start, end = grip.bounding_box(), lob.page.locator(".block").nth(0).bounding_box()
+    assert start is not None
+    assert end is not None
+    lob.drags((start["x"] + 5, start["y"] + 8), (start["x"] + 5, end["y"] + 2))
+    lob.is_saved()
+    expect(lob.page.locator(".block").nth(0)).to_have_attribute("data-kind-of", before[1])
+
+    lob.page.locator(".block").nth(0).focus()
+    lob.page.locator(".block").nth(0).get_by_role("button", name=re.compile("^Take")).click()
+    lob.is_saved()
+    expect(lob.page.locator(".block").nth(0)).to_have_attribute("data-kind-of", before[0])
+
+
+def test_from_where_one_is_into_the_report(lob: Hands) -> None:
+    lob.goes_to("graph")
+    findings = lob.card("findings")
+    findings.get_by_role("button", name="Into the report").click()
+    expect(lob.page.locator("#stage-note")).to_contain_text("In the report now")
+    lob.card("fits").get_by_role("button", name="Into the report").click()
+    lob.page.locator('[data-working^="finding/"]').first.click()
+    working = lob.page.locator("#working")
+    working.get_by_role("button", name="Into the report").click()
+    lob.is_saved()
+    lob.goes_to("report")
+    expect(lob.page.locator(".block")).to_have_count(3)
+    assert kinds(lob) == ["finding", "fit", "working"]
+    expect(block(lob, "working").locator("math").first).to_be_visible()
+
+
+def test_the_report_can_be_read_and_written_without_seeing_it(lob: Hands) -> None:
+    laid_out(lob)
+    block(lob, "text").focus()
+    lob.page.keyboard.press("y")
+    expect(block(lob, "text").locator("textarea")).to_be_focused()
+    found = Axe().run(lob.page).response["violations"]
+    assert [(one["id"], one["nodes"][0]["html"][:200]) for one in found] == []
