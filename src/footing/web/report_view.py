@@ -46,7 +46,6 @@ class OfferShape(TypedDict):
 class ReportShape(TypedDict):
     """A report. named_values : what sentences can name in braces"""
 
-    seq: int
     title: str
     names: list[str]
     blocks: list[BlockShape]
@@ -57,7 +56,6 @@ class ReportShape(TypedDict):
 def report_view(report: Report) -> ReportShape:
     """A report, JSON-ready."""
     return {
-        "seq": report.seq,
         "title": report.title,
         "names": list(report.names),
         "blocks": [_block(report.study_id, block) for block in report.blocks],

@@ -35,12 +35,10 @@ class ShownBlock:
 class Report:
     """The report of a study as one person sees it.
 
-    seq : the number of the study's latest edit that it shows
     values : what sentences can name; offers : what can be put in
     """
 
     study_id: int
-    seq: int
     title: str
     names: tuple[str, ...]
     blocks: tuple[ShownBlock, ...]
@@ -80,7 +78,6 @@ def report_of(study: ClassStudy, person: Person, *, handed_in: str = "") -> Repo
     titled = (row.words.strip() for row in reader.rows.report if row.kind == BlockKind.TITLE)
     return Report(
         study_id=study.id,
-        seq=reader.rows.seq,
         title=next((words for words in titled if words), study.title),
         names=names,
         blocks=blocks,
