@@ -11,7 +11,9 @@ from fastapi.routing import APIRoute
 from starlette.testclient import TestClient
 
 from footing.settings import Settings
-from footing.store import tables
+from footing.store import hand_ins, tables
+from footing.studies.report.report import report_of
+from footing.studies.review.handing_in import hand_in
 from footing.studies.school import invitations, people, register
 from footing.studies.school.people import Person, person
 from footing.web.app import create_app
@@ -35,9 +37,13 @@ OF_THE_CLASS = {
     "/api/classes/{class_id}/events",
 }
 TEACHERS_OF_IT = re.compile(r"^(/api)?/(classes/\{class_id\}|labs/\{lab_id\})(/|$)|/as-start$")
+REVIEWS = {  # what only a teacher does to what was handed in
+    *("/hand-ins/{hand_in_id}/judgement", "/hand-ins/{hand_in_id}/return"),
+    "/hand-ins/{hand_in_id}/keep-back",
+}
 BY_LINK = "/phone/{token}"
 ASKS_FOR_MORE = re.compile(
-    r"\{(key|body|sheet|owner|place|block)\}|/report\.\{form\}$|/straight\.jpg|/(stretch|tangent|straight-forms|working)$"
+    r"^/hand-ins/\{hand_in_id\}/report|/hand-ins\.\{form\}$|\{(key|body|sheet|owner|place|block)\}|/report\.\{form\}$|/straight\.jpg|/(stretch|tangent|straight-forms|working)$"
     r"|/energies\.\{form\}$|/models/(graph\.\{form\}|table\.csv)$|/board\.\{form\}$"
 )
 ENDLESS = re.compile(r"/events$")
@@ -99,6 +105,10 @@ def may(who: str, path: str) -> bool:
         return teaches or who in ("heron", "wren")
     if TEACHERS_OF_IT.search(path):
         return teaches
+    if path in REVIEWS:
+        return teaches
+    if "{hand_in_id}" in path:
+        return teaches or who == "heron"
     assert "{study_id}" in path, f"say above who may do what is at {path}"
     return teaches or who == "heron"
 
@@ -128,8 +138,19 @@ def filled(path: str, tab: Tab, world: World) -> str:
         "form": "csv",
         "place": 0,
         "block": 0,
+        "hand_in_id": handed_in(tab),
+        "comment_id": 0,
     }
     return path.format(**values)
+
+
+def handed_in(tab: Tab) -> int:
+    """A report of the study, handed in once."""
+    found = hand_ins.of_study(tab.study_id)
+    if not found:
+        tab.makes("add_block", block="text", words="It slides.")
+        found = [hand_in(tab.study, tab.person, report_of(tab.study, tab.person), [])]
+    return found[0].id
 
 
 def of_somebody(site: Browserless) -> list[tuple[str, str]]:

@@ -39,6 +39,7 @@ class Break:
     """The end of a line within a paragraph."""
 
 
+LANGUAGE = "en"  # in which all that Footing says is
 Run = Text | Formula | Value | Break
 Runs = tuple[Run, ...]
 
@@ -144,7 +145,6 @@ class Document:
 
     title: str
     names: tuple[str, ...]
-    language: str
     parts: Sequence[Part] = field(default_factory=tuple)
 
 

@@ -2,14 +2,14 @@
 
 import base64
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import cache
 
 from jinja2 import Environment, PackageLoader, select_autoescape
 from markupsafe import Markup
 
 from footing.formats import document as doc
-from footing.formats.document import Document, Grid, Part, Picture, PictureData
+from footing.formats.document import LANGUAGE, Grid, Part, Picture, PictureData
 from footing.formats.reading import is_number
 
 SourceOf = Callable[[Picture], str]
@@ -27,13 +27,16 @@ def part_html(part: Part, source_of: SourceOf) -> Markup:
     return Markup(vars(module)["part"](part, source_of))
 
 
-def one_file(document: Document, pictures: Mapping[str, PictureData], css: str) -> str:
-    """A document as one HTML file, with its pictures and styles in it."""
-    return (
-        _environment()
-        .get_template("document.html")
-        .render(document=document, css=css, source_of=lambda one: _data_uri(pictures[one.name]))
-    )
+def parts_in_one(parts: Iterable[Part], pictures: Mapping[str, PictureData]) -> str:
+    """Parts as HTML with their pictures in it."""
+    return "".join(part_html(part, lambda one: _data_uri(pictures[one.name])) for part in parts)
+
+
+def one_page(title: str, names: Sequence[str], blocks: Iterable[str], css: str) -> str:
+    """An HTML file that needs nothing else, of blocks that need nothing else."""
+    template = _environment().get_template("document.html")
+    held = [Markup(block) for block in blocks]
+    return template.render(title=title, names=names, language=LANGUAGE, blocks=held, css=css)
 
 
 def _data_uri(picture: PictureData) -> str:

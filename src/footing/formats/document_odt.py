@@ -47,6 +47,7 @@ from odf.text import (
 )
 
 from footing.formats.document import (
+    LANGUAGE,
     Break,
     Document,
     Equation,
@@ -101,7 +102,7 @@ class _Writer:
         made.meta.addElement(dc.Title(text=self.document.title))
         if self.document.names:
             made.meta.addElement(meta.InitialCreator(text=", ".join(self.document.names)))
-        made.meta.addElement(dc.Language(text=self.document.language))
+        made.meta.addElement(dc.Language(text=LANGUAGE))
         for part in self.document.parts:
             for element in self._part(part):
                 made.text.addElement(element)

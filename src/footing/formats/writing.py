@@ -15,6 +15,7 @@ from odf.text import P
 from footing.formats.headings import Heading, written
 from footing.formats.reading import FORMULA_SIGNS, is_number
 
+_UTF8_MARK = "\ufeff"
 _LONGEST_SHEET_NAME = 31
 _NOT_IN_NAMES = re.compile(r"[\[\]:*?/\\']")
 
@@ -25,6 +26,13 @@ def separated(
     """Write a table with units in its header, such as a spreadsheet opens or takes by pasting."""
     lines(file, [[written(heading) for heading in headings]], separator)
     lines(file, rows, separator)
+
+
+def as_csv(headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> bytes:
+    """A table as CSV that spreadsheets read as UTF-8."""
+    text = io.StringIO()
+    separated(text, headings, rows, ",")
+    return (_UTF8_MARK + text.getvalue()).encode()
 
 
 def lines(file: TextIO, rows: Iterable[Sequence[str]], separator: str) -> None:

@@ -21,11 +21,19 @@ class Doer(Protocol):
         """The key of a student."""
 
 
+class Looker(Doer, Protocol):
+    """Somebody who looks at something: a doer, or whoever has a link."""
+
+    @property
+    def link_id(self) -> int | None:
+        """The key of a link by which a study is looked at."""
+
+
 @dataclass(frozen=True)
 class ClassStudy:
     """A study with the class, the lab and the group that it belongs to.
 
-    mine : whether whoever asked may change it; otherwise they may look at it just now
+    mine : whether whoever asked may change it; otherwise they may look at it
     """
 
     row: Study
@@ -43,6 +51,11 @@ class ClassStudy:
     def title(self) -> str:
         """Its title."""
         return self.row.title
+
+    @property
+    def is_frozen(self) -> bool:
+        """Whether it is what somebody handed in, which nobody changes."""
+        return self.row.frozen_from_id is not None
 
 
 _SIGNED_IN = f"""
@@ -68,13 +81,20 @@ def _is_shown(student: str) -> str:
         (SELECT school_class_id FROM student WHERE student.id = {student}))"""
 
 
+def _by_link(link: str) -> str:
+    """The condition under which a link shows ``study``, as SQL."""
+    return f"""EXISTS (SELECT FROM study_link WHERE study_link.id = {link}
+        AND study_link.study_id = study.id AND study_link.closed_at IS NULL)"""
+
+
 _SEES_FILE = f"""
     SELECT count(*) > 0, count(*) FILTER (WHERE EXISTS (
         SELECT FROM footage JOIN study ON study.id = footage.study_id
         JOIN school_class ON school_class.id = study.school_class_id
         WHERE study.id = %(study)s AND footage.content = %(content)s AND study.removed_at IS NULL
         AND ({works_on(teacher="sign_in.teacher_id", student="sign_in.student_id")}
-            OR {_is_shown("sign_in.student_id")}))) > 0
+            OR {_is_shown("sign_in.student_id")}
+            OR {_by_link("sign_in.study_link_id")}))) > 0
     FROM sign_in
     WHERE token_hash = %(token_hash)s AND expires > %(now)s AND used_at > %(used_after)s
 """
@@ -86,9 +106,10 @@ _JOINED = """
 _PARTS = f"{columns(Study)}, {columns(SchoolClass)}, {columns(Lab)}, {columns(Group)}"
 _STUDY = f"SELECT {_PARTS}, true FROM study {_JOINED} WHERE study.id = %(study)s"
 _VISIBLE = f"""
-    SELECT {_PARTS}, coalesce({works_on()}, false) FROM study {_JOINED}
+    SELECT {_PARTS}, coalesce({works_on()}, false) AND study.frozen_from_id IS NULL
+    FROM study {_JOINED}
     WHERE study.id = %(study)s AND study.removed_at IS NULL
-    AND ({works_on()} OR {_is_shown("%(student)s")})
+    AND ({works_on()} OR {_is_shown("%(student)s")} OR {_by_link("%(link)s")})
 """
 
 
@@ -127,9 +148,15 @@ def sees_file(
     return stands, sees
 
 
-def study_seen_by(who: Doer, study_id: int) -> ClassStudy | None:
+def study_seen_by(who: Looker, study_id: int) -> ClassStudy | None:
     """A study if it is there for somebody: theirs, or shown to their whole class."""
-    return _study(_VISIBLE, study=study_id, teacher=who.teacher_id, student=who.student_id)
+    return _study(
+        _VISIBLE,
+        study=study_id,
+        teacher=who.teacher_id,
+        student=who.student_id,
+        link=who.link_id,
+    )
 
 
 def class_study(study_id: int) -> ClassStudy | None:

@@ -16,7 +16,8 @@ def counted(class_id: int) -> tuple[int, int, int, int, float]:
     ((students, studies, edits, films, size),) = asked(
         f"""
         SELECT (SELECT count(*) FROM student WHERE school_class_id = %(of)s),
-            (SELECT count(*) FROM study WHERE school_class_id = %(of)s),
+            (SELECT count(*) FROM study WHERE school_class_id = %(of)s
+                AND frozen_from_id IS NULL),
             (SELECT count(*) FROM edit WHERE study_id IN ({_STUDIES})),
             count(*), coalesce(sum(size), 0)
         FROM media WHERE content IN (
@@ -39,6 +40,9 @@ def plain_rows(class_id: int) -> dict[str, list[dict[str, JsonValue]]]:
         "study_member": f"study_id IN ({_STUDIES})",
         "study_place": f"study_id IN ({_STUDIES})",
         "edit": f"study_id IN ({_STUDIES})",
+        "hand_in": f"study_id IN ({_STUDIES})",
+        "comment": f"hand_in_id IN (SELECT id FROM hand_in WHERE study_id IN ({_STUDIES}))",
+        "criterion": "lab_id IN (SELECT id FROM lab WHERE school_class_id = %(of)s)",
     }
     wanted |= {table_name(table): f"study_id IN ({_STUDIES})" for table in tables.CONTENT}
     found = {}

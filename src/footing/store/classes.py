@@ -18,6 +18,7 @@ class Listed:
     """A study as lists show it, with how much is in it.
 
     rows : of all its sheets; changed : when it was changed last
+    handed : what became of its report, in words; None where none was handed in
     """
 
     study: Study
@@ -26,6 +27,7 @@ class Listed:
     footages: int
     rows: int
     changed: datetime
+    handed: str | None
 
 
 def classes_of(who: Doer) -> list[SchoolClass]:
@@ -71,9 +73,13 @@ def listed_studies(class_id: int, who: Doer) -> list[Listed]:
             (SELECT count(*) FROM footage WHERE footage.study_id = study.id),
             (SELECT coalesce(sum(rows), 0) FROM sheet WHERE sheet.study_id = study.id),
             coalesce((SELECT made_at FROM edit WHERE edit.study_id = study.id
-                ORDER BY seq DESC LIMIT 1), study.made_at)
+                ORDER BY seq DESC LIMIT 1), study.made_at),
+            (SELECT CASE WHEN returned_at IS NULL THEN 'handed in' WHEN again
+                THEN 'returned, asked for again' ELSE 'returned' END
+                FROM hand_in WHERE hand_in.study_id = study.id ORDER BY number DESC LIMIT 1)
         FROM study LEFT JOIN student_group ON student_group.id = study.group_id
-        WHERE study.school_class_id = %(of)s AND {_OWN} AND NOT EXISTS (
+        WHERE study.school_class_id = %(of)s AND study.frozen_from_id IS NULL AND {_OWN}
+            AND NOT EXISTS (
             SELECT FROM lab WHERE lab.start_id = study.id)
         ORDER BY study.id
         """,
@@ -104,7 +110,8 @@ def pictures_of(class_id: int, who: Doer) -> dict[int, Picture]:
         SELECT DISTINCT ON (study.lab_id) study.lab_id, study.id, footage.content, footage.first
         FROM study JOIN footage ON footage.study_id = study.id
         JOIN lab ON lab.id = study.lab_id
-        WHERE study.school_class_id = %(of)s AND study.removed_at IS NULL AND {_OWN}
+        WHERE study.school_class_id = %(of)s AND study.removed_at IS NULL
+            AND study.frozen_from_id IS NULL AND {_OWN}
         ORDER BY study.lab_id, lab.start_id = study.id DESC NULLS LAST, footage.id
         """,
         of=class_id,
@@ -157,7 +164,10 @@ def fitted_formulas(who: Doer, *, latest: int) -> list[str]:
 
 def studies_of(class_id: int) -> list[tuple[int, int]]:
     """Key and number of the latest edit of each study of a class."""
-    found = asked("SELECT id, seq FROM study WHERE school_class_id = %(of)s", of=class_id)
+    found = asked(
+        "SELECT id, seq FROM study WHERE school_class_id = %(of)s AND frozen_from_id IS NULL",
+        of=class_id,
+    )
     return [(key, seq) for key, seq in found]
 
 

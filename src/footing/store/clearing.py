@@ -63,6 +63,8 @@ def remove_whole(gone: list[int]) -> None:
     """Remove studies with all that belongs to them."""
     if not gone:
         return
+    frozen = [row.id for row in Study.select(Study.id).where(Study.frozen_from.in_(gone))]
+    remove_whole(frozen)  # what was handed in of them
     of_studies: tuple[Any, ...] = (Follow, Upload, PhoneLink, Edit, StudyPlace, *reversed(CONTENT))
     for table in of_studies:
         # a body that belongs to another, or a finding beside one, goes with the same statement

@@ -35,7 +35,8 @@ def studies_of_lab(lab_id: int) -> list[AtWork]:
         FROM study LEFT JOIN student_group ON student_group.id = study.group_id
         LEFT JOIN LATERAL (SELECT made_at, token FROM edit WHERE edit.study_id = study.id
             ORDER BY seq DESC LIMIT 1) AS latest ON true
-        WHERE study.lab_id = %(of)s AND study.removed_at IS NULL AND NOT EXISTS (
+        WHERE study.lab_id = %(of)s AND study.removed_at IS NULL
+            AND study.frozen_from_id IS NULL AND NOT EXISTS (
             SELECT FROM lab WHERE lab.start_id = study.id)
         ORDER BY study.id
         """,

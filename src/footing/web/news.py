@@ -5,6 +5,7 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
+from footing.store import hand_ins
 from footing.store.access import ClassStudy
 from footing.studies.films import phones
 from footing.studies.report.report import report_of
@@ -17,7 +18,7 @@ from footing.studies.views.shown import EVERYTHING, Shown
 from footing.studies.views.states import earlier
 from footing.web.cards import Cards, cards, cards_before
 from footing.web.phone_code import phone_code
-from footing.web.report_view import report_view
+from footing.web.report_view import hand_in_view, report_view
 
 
 @dataclass(frozen=True)
@@ -100,5 +101,8 @@ def step_cards(
         "phone": phone_code(request, link) if link else None,
         "own_formulas": own_formulas(visitor) if step == Step.GRAPH else [],
         "report": report_view(report_of(study, visitor)) if step == Step.REPORT else None,
+        "hand_ins": [hand_in_view(one) for one in hand_ins.of_study(study.id)]
+        if step == Step.REPORT
+        else [],
     }
     return cards(step, view, besides, before=before, seen=seen)

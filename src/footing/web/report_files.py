@@ -5,7 +5,7 @@ Pictures are drawn and pages laid out in the workshop; frames come from where al
 
 import base64
 import re
-from collections.abc import Mapping
+from collections.abc import Sequence
 from functools import cache
 from typing import Literal
 
@@ -16,17 +16,18 @@ from fastapi.concurrency import run_in_threadpool
 
 from footing.core.errors import NotThere
 from footing.formats import document_odt
-from footing.formats.document import Document, PictureData
-from footing.formats.document_html import one_file
+from footing.formats.document import PictureData
+from footing.formats.document_html import one_page, parts_in_one
 from footing.formats.document_pdf import as_pdf
 from footing.store import shelf
 from footing.store.database import connected
 from footing.store.reading import read_study
-from footing.store.rows import Body, Footage
+from footing.store.rows import Body, Footage, FrozenBlock
 from footing.studies.films import uploads
 from footing.studies.queries import strobe
 from footing.studies.report.figures import Figure, FrameFigure, GraphFigure, StrobeFigure
 from footing.studies.report.frames import as_svg
+from footing.studies.report.report import Report
 from footing.studies.views import graph_file
 from footing.web.templating import STATIC
 from footing.web.workshop import Workshop
@@ -105,27 +106,40 @@ def _uri(jpeg: bytes) -> str:
     return f"data:image/jpeg;base64,{base64.b64encode(jpeg).decode()}"
 
 
-async def as_html(
-    request: Request, study_id: int, document: Document, figures: Mapping[str, Figure]
-) -> str:
-    """A report as one HTML file that needs nothing else."""
+async def frozen(request: Request, report: Report) -> list[FrozenBlock]:
+    """The blocks of a report as they are now, with their pictures in them."""
     made = {}
-    for name, figure in figures.items():
-        drawn = await picture(request, study_id, figure, "svg")
+    for name, figure in report.figures.items():
+        drawn = await picture(request, report.study_id, figure, "svg")
         made[name] = PictureData(b"", "image/svg+xml", drawn.decode())
-    return await run_in_threadpool(one_file, document, made, styles())
+
+    def blocks() -> list[FrozenBlock]:
+        return [
+            {
+                "block": block.row.id,
+                "kind": block.row.kind,
+                "number": block.number,
+                "html": parts_in_one(block.shows.parts, made),
+            }
+            for block in report.blocks
+        ]
+
+    return await run_in_threadpool(blocks)
 
 
-async def as_odt(
-    request: Request, study_id: int, document: Document, figures: Mapping[str, Figure]
-) -> bytes:
+def page_of(title: str, names: Sequence[str], blocks: Sequence[FrozenBlock]) -> str:
+    """A report as one HTML file."""
+    return one_page(title, names, [block["html"] for block in blocks], styles())
+
+
+async def as_odt(request: Request, report: Report) -> bytes:
     """A report for a word processor."""
     made = {}
-    for name, figure in figures.items():
-        drawn = await picture(request, study_id, figure, "png")
+    for name, figure in report.figures.items():
+        drawn = await picture(request, report.study_id, figure, "png")
         made[name] = PictureData(drawn, "image/png")
     workshop: Workshop = request.app.state.workshop
-    return await workshop.make(document_odt.as_odt, document, made)
+    return await workshop.make(document_odt.as_odt, report.document, made)
 
 
 async def html_as_pdf(request: Request, html: str) -> bytes:

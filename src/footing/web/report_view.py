@@ -1,11 +1,13 @@
-"""A report as the page shows it and a program gets it: each block with what it shows as HTML."""
+"""A report as the page shows it and a program gets it, and what was handed in."""
 
 from typing import TypedDict
 
 from footing.formats.document import Picture
 from footing.formats.document_html import part_html
+from footing.store.rows import HandIn
 from footing.studies.report.report import Report, ShownBlock
 from footing.studies.report.values import ValueShape
+from footing.studies.school.lists import moment_text
 
 
 class BlockShape(TypedDict):
@@ -99,4 +101,31 @@ def _block(study_id: int, block: ShownBlock) -> BlockShape:
         "html": "".join(part_html(part, source_of) for part in block.shows.parts),
         "picture": picture,
         "problem": block.shows.problem or "",
+    }
+
+
+class HandInShape(TypedDict):
+    """What was handed in. at : when, in words of the school's clock"""
+
+    id: int
+    number: int
+    at: str
+    by: str
+    names: list[str]
+    late: bool
+    returned: bool
+    again: bool
+
+
+def hand_in_view(hand_in: HandIn) -> HandInShape:
+    """What was handed in, JSON-ready, without what it holds."""
+    return {
+        "id": hand_in.id,
+        "number": hand_in.number,
+        "at": moment_text(hand_in.made_at),
+        "by": hand_in.person_name,
+        "names": hand_in.names,
+        "late": hand_in.late,
+        "returned": hand_in.returned_at is not None,
+        "again": hand_in.again,
     }

@@ -14,10 +14,10 @@ from fastapi.concurrency import run_in_threadpool
 
 from footing.core.errors import FootingError, NotThere
 from footing.settings import Settings
-from footing.store import classes, teachers
+from footing.store import classes, hand_ins, teachers
 from footing.store.access import ClassStudy
 from footing.store.database import connected
-from footing.store.rows import Lab, SchoolClass
+from footing.store.rows import HandIn, Lab, SchoolClass
 from footing.studies.films import phones
 from footing.studies.films.uploads import Sender
 from footing.studies.school import attempts, people
@@ -117,6 +117,26 @@ def _taught_lab(lab_id: int, visitor: Visitor) -> Lab:
 
 
 TaughtLab = Annotated[Lab, Depends(_taught_lab)]
+
+
+def _seen_hand_in(hand_in_id: int, visitor: Visitor) -> HandIn:
+    with connected():
+        found = hand_ins.seen_by(visitor, hand_in_id)
+    if found is None:
+        raise NotThere("There is no such report here; it may belong to another group.")
+    return found
+
+
+SeenHandIn = Annotated[HandIn, Depends(_seen_hand_in)]
+
+
+async def _taught_hand_in(hand_in: SeenHandIn, visitor: Visitor) -> HandIn:
+    if visitor.role != "teacher":
+        raise NotThere("This is for teachers.")
+    return hand_in
+
+
+TaughtHandIn = Annotated[HandIn, Depends(_taught_hand_in)]
 
 
 async def _teacher(visitor: Visitor) -> Person:

@@ -279,7 +279,7 @@ RAIL: tuple[RailStep, ...] = (
         "Report",
         "Report",
         "report",
-        (Card("report_out"), Card("report_put_in")),
+        (Card("hand_in"), Card("report_out"), Card("report_put_in")),
         (
             Key(("N",), "the next block"),
             Key(("B",), "the block before"),

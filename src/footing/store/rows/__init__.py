@@ -17,6 +17,14 @@ from footing.store.rows.graphs import (
     Sketch,
 )
 from footing.store.rows.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
+from footing.store.rows.hand_ins import (
+    Comment,
+    Criterion,
+    FrozenBlock,
+    FrozenNumber,
+    HandIn,
+    StudyLink,
+)
 from footing.store.rows.history import Edit
 from footing.store.rows.ledgers import EnergyLedger, Impact, MomentumLedger
 from footing.store.rows.models import ModelParameter, MotionLeg, MotionModel, Weather
@@ -58,6 +66,8 @@ __all__ = [
     "BodyColumn",
     "Cells",
     "CoTeacher",
+    "Comment",
+    "Criterion",
     "Doubt",
     "Edit",
     "EnergyLedger",
@@ -66,10 +76,13 @@ __all__ = [
     "Fit",
     "Follow",
     "Footage",
+    "FrozenBlock",
+    "FrozenNumber",
     "GivenParameter",
     "Graph",
     "Ground",
     "Group",
+    "HandIn",
     "HiddenFrame",
     "Impact",
     "Invitation",
@@ -102,6 +115,7 @@ __all__ = [
     "Sketch",
     "Student",
     "Study",
+    "StudyLink",
     "StudyMember",
     "StudyPlace",
     "StudyQuantity",

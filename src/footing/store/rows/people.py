@@ -162,13 +162,17 @@ class LabQuestion(Row):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SignIn(Row):
-    """A session: the hash of a cookie's token, and who it stands for."""
+    """A session: the hash of a cookie's token, and who it stands for.
+
+    study_link_id : of whoever has a link, and is nobody else
+    """
 
     KEY: ClassVar[tuple[str, ...]] = ("token_hash",)
 
     token_hash: str
     teacher_id: int | None = None
     student_id: int | None = None
+    study_link_id: int | None = None
     expires: datetime
     used_at: datetime
 
@@ -188,7 +192,8 @@ class Study(Row):
     """The work of a group (or of the class's teacher, without a group) on a lab or a question.
 
     ``seq`` is the number of the latest edit. Where ``removed_at`` is set nobody sees it any more,
-    and it goes for good some weeks later.
+    and it goes for good some weeks later. One with ``frozen_from_id`` is that study as it was
+    handed in, and never changes.
     """
 
     id: int = NEW
@@ -199,6 +204,7 @@ class Study(Row):
     seq: int = 0
     made_at: datetime
     removed_at: datetime | None = None
+    frozen_from_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

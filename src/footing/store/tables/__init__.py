@@ -6,6 +6,7 @@ from footing.store.tables.files import Footage, Media, PhoneLink, Upload
 from footing.store.tables.findings import Finding
 from footing.store.tables.graphs import Fit, Graph, Passage
 from footing.store.tables.ground import Ground, KnownLength, Plane, PlanePoint, StudyUnit
+from footing.store.tables.hand_ins import Comment, Criterion, HandIn
 from footing.store.tables.history import Edit
 from footing.store.tables.ledgers import EnergyLedger, Impact, MomentumLedger
 from footing.store.tables.models import MotionLeg, MotionModel, Weather
@@ -23,6 +24,7 @@ from footing.store.tables.people import (
     SigningKey,
     Student,
     Study,
+    StudyLink,
     StudyMember,
     StudyPlace,
     Teacher,
@@ -45,6 +47,8 @@ __all__ = [
     "BodyColumn",
     "Cells",
     "CoTeacher",
+    "Comment",
+    "Criterion",
     "Doubt",
     "Edit",
     "EnergyLedger",
@@ -56,6 +60,7 @@ __all__ = [
     "Graph",
     "Ground",
     "Group",
+    "HandIn",
     "HiddenFrame",
     "Impact",
     "Invitation",
@@ -82,6 +87,7 @@ __all__ = [
     "SigningKey",
     "Student",
     "Study",
+    "StudyLink",
     "StudyMember",
     "StudyPlace",
     "StudyQuantity",
@@ -102,7 +108,8 @@ CONTENT: tuple[type[Table], ...] = (
 )
 ALL: tuple[type[Table], ...] = (
     *(Teacher, SchoolClass, CoTeacher, Invitation, Group, Student, Lab, LabFinding, LabQuestion),
-    *(SignIn, Study, Media, PhoneLink, Upload),
+    *(Study, StudyLink, SignIn, Media, PhoneLink, Upload),
     *(SigningKey, FailedSignIn, Edit, Follow, Cells, StudyPlace, StudyMember),
+    *(HandIn, Comment, Criterion),
     *CONTENT,
 )

@@ -113,16 +113,6 @@ class LabQuestion(Table):
     removed_at = DateTimeTZField(null=True)
 
 
-class SignIn(Table):
-    """See `footing.store.rows.SignIn`."""
-
-    token_hash = CharField(primary_key=True)
-    teacher = ForeignKeyField(Teacher, null=True)
-    student = ForeignKeyField(Student, null=True)
-    expires = DateTimeTZField()
-    used_at = DateTimeTZField(constraints=NOW)
-
-
 class FailedSignIn(Table):
     """See `footing.store.rows.FailedSignIn`."""
 
@@ -142,6 +132,28 @@ class Study(Table):
     seq = IntegerField(default=0)
     made_at = DateTimeTZField(constraints=NOW)
     removed_at = DateTimeTZField(null=True)
+    frozen_from = ForeignKeyField("self", null=True)
+
+
+class StudyLink(Table):
+    """See `footing.store.rows.StudyLink`."""
+
+    study = ForeignKeyField(Study)
+    teacher = ForeignKeyField(Teacher, null=True)
+    student = ForeignKeyField(Student, null=True)
+    made_at = DateTimeTZField(constraints=NOW)
+    closed_at = DateTimeTZField(null=True)
+
+
+class SignIn(Table):
+    """See `footing.store.rows.SignIn`."""
+
+    token_hash = CharField(primary_key=True)
+    teacher = ForeignKeyField(Teacher, null=True)
+    student = ForeignKeyField(Student, null=True)
+    study_link = ForeignKeyField(StudyLink, null=True)
+    expires = DateTimeTZField()
+    used_at = DateTimeTZField(constraints=NOW)
 
 
 class StudyMember(Table):

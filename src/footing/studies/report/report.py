@@ -14,8 +14,6 @@ from footing.studies.report.values import ValueShape
 from footing.studies.report_keys import BlockKind
 from footing.studies.school.people import Person
 
-_LANGUAGE = "en"
-
 
 @dataclass(frozen=True)
 class ShownBlock:
@@ -35,10 +33,12 @@ class ShownBlock:
 class Report:
     """The report of a study as one person sees it.
 
+    seq : of the latest edit that it shows
     values : what sentences can name; offers : what can be put in
     """
 
     study_id: int
+    seq: int
     title: str
     names: tuple[str, ...]
     blocks: tuple[ShownBlock, ...]
@@ -49,7 +49,7 @@ class Report:
     def document(self) -> Document:
         """All blocks as one document."""
         parts = [part for block in self.blocks for part in block.shows.parts]
-        return Document(self.title, self.names, _LANGUAGE, parts)
+        return Document(self.title, self.names, parts)
 
     @property
     def figures(self) -> dict[str, Figure]:
@@ -78,6 +78,7 @@ def report_of(study: ClassStudy, person: Person, *, handed_in: str = "") -> Repo
     titled = (row.words.strip() for row in reader.rows.report if row.kind == BlockKind.TITLE)
     return Report(
         study_id=study.id,
+        seq=reader.rows.seq,
         title=next((words for words in titled if words), study.title),
         names=names,
         blocks=blocks,

@@ -21,13 +21,18 @@ _LONGEST_TITLE = 80
 
 @dataclass(frozen=True)
 class StudyLine:
-    """A study in a list; ``changed`` is when it was changed last, as it is shown."""
+    """A study in a list.
+
+    changed : when it was changed last, as it is shown
+    waits : whether it was handed in and not returned yet
+    """
 
     id: int
     title: str
     group: str | None
     state: str
     changed: str
+    waits: bool = False
 
 
 @dataclass(frozen=True)
@@ -51,6 +56,11 @@ class LabPart:
     def groups(self) -> int:
         """How many groups have begun."""
         return len({study.group for study in self.studies if study.group})
+
+    @property
+    def waiting(self) -> int:
+        """How many hand-ins wait to be read."""
+        return sum(study.waits for study in self.studies)
 
 
 @dataclass(frozen=True)
@@ -183,10 +193,17 @@ def _line(listed: Listed) -> StudyLine:
         state = "footage, no marks yet"
     else:
         state = f"tables with {listed.rows} rows" if listed.rows else "empty"
+    if listed.handed is not None:
+        state += f" · {listed.handed}"
     changed = listed.changed.astimezone()
     study = listed.study
     return StudyLine(
-        study.id, study.title, listed.group, state, f"{changed.day} {changed:%b %Y, %H:%M}"
+        study.id,
+        study.title,
+        listed.group,
+        state,
+        f"{changed.day} {changed:%b %Y, %H:%M}",
+        waits=listed.handed == "handed in",
     )
 
 

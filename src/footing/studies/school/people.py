@@ -31,12 +31,12 @@ _WELL_KNOWN = frozenset(
 )
 
 
-Role = Literal["teacher", "student"]
+Role = Literal["teacher", "student", "guest"]
 
 
 @dataclass(frozen=True)
 class Person:
-    """A signed-in teacher or student."""
+    """A signed-in teacher or student, or a guest: whoever has a link by which a study is seen."""
 
     role: Role
     id: int
@@ -52,6 +52,11 @@ class Person:
         """The key of the student, if it is one."""
         return self.id if self.role == "student" else None
 
+    @property
+    def link_id(self) -> int | None:
+        """The key of the link, if it is somebody with a link."""
+        return self.id if self.role == "guest" else None
+
 
 def teacher(row: rows.Teacher) -> Person:
     """The person of a row of `Teacher`."""
@@ -61,6 +66,11 @@ def teacher(row: rows.Teacher) -> Person:
 def student(row: rows.Student) -> Person:
     """The person of a row of `Student`."""
     return Person("student", row.id, row.name)
+
+
+def guest(link_id: int) -> Person:
+    """Whoever has a link by which a study is looked at."""
+    return Person("guest", link_id, "a reader")
 
 
 def person(role: Role, key: int) -> Person:
@@ -192,6 +202,7 @@ def sign_in(person: Person, *, days: int) -> str:
             token_hash=token_hash(token),
             teacher_id=person.teacher_id,
             student_id=person.student_id,
+            study_link_id=person.link_id,
             expires=now + timedelta(days=days),
             used_at=now,
         )
@@ -215,7 +226,9 @@ def signed_in(token: str, *, idle_hours: float) -> Person | None:
         accounts.note_use(sign_in.token_hash, now)
     if of_teacher is not None:
         return teacher(of_teacher)
-    return student(of_student) if of_student is not None else None
+    if of_student is not None:
+        return student(of_student)
+    return guest(sign_in.study_link_id) if sign_in.study_link_id is not None else None
 
 
 def sees_file(token: str, study_id: int, content: str, *, idle_hours: float) -> tuple[bool, bool]:
@@ -234,7 +247,11 @@ def own_study(person: Person, study_id: int) -> ClassStudy:
     Refused : if they may only look at it.
     """
     study = visible_study(person, study_id)
+    if study.is_frozen:
+        raise Refused("This is what was handed in; nobody changes it any more.")
     if not study.mine:
+        if person.role == "guest":
+            raise Refused("By this link a study is looked at, not changed.")
         raise Refused("This study is shown to the class; only its own group changes it.")
     return study
 

@@ -7,17 +7,29 @@ from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
+from footing.core.errors import Stale
 from footing.formats import document_odt
+from footing.store import hand_ins
 from footing.store.access import ClassStudy
 from footing.store.database import connected
+from footing.store.rows import FrozenBlock, HandIn
 from footing.studies.report.report import Report, report_of
 from footing.studies.report.tables import tables_as_ods
+from footing.studies.review.handing_in import check_may_hand_in, hand_in
 from footing.studies.school.people import Person
 from footing.web.answers import StateResponse
-from footing.web.report_files import PictureForm, as_html, as_odt, html_as_pdf, picture, wanted
-from footing.web.report_view import report_view
+from footing.web.report_files import (
+    PictureForm,
+    as_odt,
+    frozen,
+    html_as_pdf,
+    page_of,
+    picture,
+    wanted,
+)
+from footing.web.report_view import hand_in_view, report_view
 from footing.web.routing import DatabaseRoute
-from footing.web.security import SeenStudy, Visitor
+from footing.web.security import OwnStudy, SeenStudy, Visitor
 from footing.web.workshop import Workshop
 
 router = APIRouter(route_class=DatabaseRoute, tags=["report"])
@@ -31,6 +43,7 @@ MEDIA_TYPES: dict[str, str] = {
     "svg": "image/svg+xml",
     "png": "image/png",
 }
+_TRIES = 4
 _KEPT = {"Cache-Control": "private, max-age=86400"}  # the address names what is shown
 
 
@@ -65,13 +78,51 @@ async def read_report_file(
     )
 
 
+@router.post("/studies/{study_id}/hand-ins")
+async def hand_in_report(request: Request, study: OwnStudy, visitor: Visitor) -> StateResponse:
+    """Hand in the report: the study is frozen as it is, with numbers and pictures.
+
+    Where somebody changes the study while its pictures are drawn, they are drawn again.
+    """
+    await run_in_threadpool(_check, study)
+    for is_last in (*(False,) * _TRIES, True):
+        report = await run_in_threadpool(_report, study, visitor)
+        blocks = await frozen(request, report)
+        try:
+            made = await run_in_threadpool(_handed_in, study, visitor, report, blocks)
+        except Stale:
+            if is_last:
+                raise
+            continue
+        break
+    return StateResponse(dict(hand_in_view(made)))
+
+
+@router.get("/studies/{study_id}/hand-ins")
+def read_hand_ins(study: SeenStudy) -> StateResponse:
+    """What was handed in of a study, from the first on."""
+    return StateResponse({"hand_ins": [hand_in_view(one) for one in hand_ins.of_study(study.id)]})
+
+
+def _check(study: ClassStudy) -> None:
+    with connected():
+        check_may_hand_in(study)
+
+
+def _handed_in(
+    study: ClassStudy, visitor: Person, report: Report, blocks: list[FrozenBlock]
+) -> HandIn:
+    with connected():
+        return hand_in(study, visitor, report, blocks)
+
+
 async def _file(request: Request, study: ClassStudy, report: Report, form: Form) -> bytes:
     if form == "ods":
         workshop: Workshop = request.app.state.workshop
         return await workshop.make(tables_as_ods, study.id)
     if form == "odt":
-        return await as_odt(request, study.id, report.document, report.figures)
-    html = await as_html(request, study.id, report.document, report.figures)
+        return await as_odt(request, report)
+    html = page_of(report.title, report.names, await frozen(request, report))
     return html.encode() if form == "html" else await html_as_pdf(request, html)
 
 

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from footing.core.curves import CURVES
+from footing.store import hand_ins
 from footing.store.pupils import note_members
 from footing.studies.queries.working import working
 from footing.studies.school.places import left_off
@@ -83,6 +84,7 @@ def workbench(
         "keys_at": keys_at,
         "cards": step_cards(request, study, view, step, visitor),
         "place": place.model_dump() if place else None,
+        "hand_in": hand_ins.of_copy(study.id) if study.is_frozen else None,
         "unit_choices": unit_choices(view["ground"]),
         "curves": CURVES,
     }

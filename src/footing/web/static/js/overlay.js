@@ -28,6 +28,8 @@ export class Overlay {
      * @type {{reach: number, search: number} | null}
      */
     this.sizes = null;
+    /** @type {import("./comments.js").Comments | null} what was said of a study that was handed in */
+    this.comments = null;
     this.ground = new GroundOverlay(this);
     this.bodies = new MarksOverlay(this);
     this.accounts = new AccountsOverlay(this);
@@ -40,7 +42,7 @@ export class Overlay {
   draw() {
     const { view, here } = this.bench;
     const focused = /** @type {HTMLElement} */ (document.activeElement)?.dataset?.handle;
-    draw(this.element, view.footage ? here.layers(this) : []);
+    draw(this.element, view.footage ? [...here.layers(this), ...(this.comments?.flags() ?? [])] : []);
     if (focused) {
       /** @type {any} */ (this.element.querySelector(`[data-handle="${focused}"]`))?.focus();
     }

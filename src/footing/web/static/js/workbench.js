@@ -5,6 +5,7 @@ import { Bench } from "./state.js";
 import { Bars } from "./bars.js";
 import { CameraPanel } from "./camera.js";
 import { Cards } from "./cards.js";
+import { Comments } from "./comments.js";
 import { Comparing } from "./comparing.js";
 import { draw, html } from "./drawing.js";
 import { Edits } from "./edits.js";
@@ -78,6 +79,7 @@ const together = new Together(bench, stage, { goToStep, looking, role: root.data
 lesson.onShow = (/** @type {boolean} */ on) => together.lead(on);
 new Live(bench, edits, upload, together, (notice) => lesson.heard(notice));
 if (!looking) new PlaceKeeper(bench);
+new Comments(bench, overlay);
 
 function showUndo() {
   for (const [id, what] of Object.entries({ undo: bench.view.undo, redo: bench.view.redo })) {

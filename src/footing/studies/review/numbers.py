@@ -1,0 +1,101 @@
+"""The numbers of a study at one moment, and what differs between two moments."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from footing.store.access import ClassStudy
+from footing.store.reading import read_study
+from footing.store.rows import FrozenNumber
+from footing.studies.school.people import Person
+from footing.studies.shapes import FitShape, FootageShape, GroundShape, StateShape
+from footing.studies.views.shown import NO_PARTS
+from footing.studies.views.view import study_view
+
+
+def numbers_of(study: ClassStudy, person: Person) -> list[FrozenNumber]:
+    """What a study comes to: findings, fits, ground and marks, by what each is called."""
+    rows = read_study(study.id)
+    keys: list[str] = [str(one.id) for one in rows.footages]
+    keys += [f"s{one.id}" for one in rows.sheets]
+    found: list[FrozenNumber] = []
+    for place, key in enumerate(keys or [""]):
+        view = study_view(study, person, source=key or None, shown=NO_PARTS)
+        if place == 0:
+            found += _findings(view)
+        if view["footage"] is not None and view["ground"] is not None:
+            found += _ground(view["footage"], view["ground"])
+            found += [
+                _number("marks", f"{body['name']}, {view['footage']['name']}", _counted(body))
+                for body in view["bodies"]
+            ]
+        for fit in view["fits"]:
+            found += _fit(fit)
+    return found
+
+
+def _counted(body: object) -> str:
+    assert isinstance(body, dict)
+    return str(len(body["marks"]))
+
+
+def _findings(view: StateShape) -> Iterator[FrozenNumber]:
+    for finding in view["findings"]:
+        text = finding["text"] if finding["reason"] is None else f"none: {finding['reason']}"
+        yield _number("finding", finding["name"], text)
+
+
+def _ground(film: FootageShape, ground: GroundShape) -> Iterator[FrozenNumber]:
+    name = film["name"]
+    yield _number("ground", f"span of {name}", f"{film['first']} … {film['last']}")
+    for number, length in enumerate(ground["known_lengths"], 1):
+        yield _number("ground", f"known length {number} of {name}", length["text"])
+    yield _number("ground", f"zero of {name}", ground["zero_text"])
+    yield _number("ground", f"angle of the axes of {name}", ground["angle_text"])
+    if film["has_time"]:
+        yield _number("ground", f"rate of {name}", ground["clock"]["rate"])
+
+
+def _fit(fit: FitShape) -> Iterator[FrozenNumber]:
+    name = fit["label_text"] or f"{fit['title']} through {fit['series']} of {fit['owner_name']}"
+    if fit["reason"] is not None:
+        yield _number("fit", name, f"none: {fit['reason']}")
+        return
+    for one in fit["parameters"]:
+        letters = "".join("".join(part) for part in one["formula"])
+        yield _number("fit", f"{letters or one['label']} of {name}", one["text"])
+    yield _number("fit", f"points of {name}", str(fit["n"]))
+
+
+def _number(of: str, name: str, text: str) -> FrozenNumber:
+    return {"of": of, "name": name, "text": text}
+
+
+@dataclass(frozen=True)
+class Differing:
+    """A number before and after; empty where there was or is none."""
+
+    of: str
+    name: str
+    before: str
+    after: str
+
+
+def differing(before: Sequence[FrozenNumber], after: Sequence[FrozenNumber]) -> list[Differing]:
+    """The numbers that are not the same at two moments, in the order that they have."""
+    first, second = (_by_name(one) for one in (before, after))
+    return [
+        Differing(*key[:2], first.get(key, ""), second.get(key, ""))
+        for key in dict.fromkeys((*second, *first))
+        if first.get(key, "") != second.get(key, "")
+    ]
+
+
+def _by_name(numbers: Sequence[FrozenNumber]) -> dict[tuple[str, str, int], str]:
+    """Texts by what they are of; a second one of the same name is told apart."""
+    found: dict[tuple[str, str, int], str] = {}
+    for one in numbers:
+        nth = 0
+        while (one["of"], one["name"], nth) in found:
+            nth += 1
+        found[one["of"], one["name"], nth] = one["text"]
+    return found

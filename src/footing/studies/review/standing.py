@@ -1,0 +1,125 @@
+"""What a lab's groups handed in: as a list that is read one after the other, and as a table."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from footing.core.errors import NotThere
+from footing.formats import writing
+from footing.formats.headings import Heading
+from footing.store import hand_ins, labs
+from footing.store.access import class_study
+from footing.store.rows import Criterion, HandIn, Lab, LabFinding
+from footing.studies.review.judging import total
+from footing.studies.school.people import Person
+from footing.studies.shapes import CheckShape, FindingShape, StateShape
+from footing.studies.views.shown import NO_PARTS
+from footing.studies.views.view import study_view
+
+Form = Literal["csv", "ods"]
+
+
+@dataclass(frozen=True)
+class Listed:
+    """A hand-in in the list of its lab."""
+
+    hand_in: HandIn
+    group: str
+    total: float | None
+
+    @property
+    def state(self) -> str:
+        """In one word, and whether another one is asked for."""
+        if self.hand_in.returned_at is None:
+            return "to be read"
+        return "returned, asked for again" if self.hand_in.again else "returned"
+
+
+def listed(lab: Lab) -> list[Listed]:
+    """The latest hand-in of each group of a lab, by the groups' names."""
+    groups, criteria = hand_ins.group_names(lab.id), hand_ins.criteria_of(lab.id)
+    found = [
+        Listed(one, groups.get(one.study_id, "teacher"), total(one, criteria))
+        for one in hand_ins.latest_of_lab(lab.id)
+    ]
+    return sorted(found, key=lambda one: (one.group.casefold(), one.hand_in.id))
+
+
+@dataclass(frozen=True)
+class Expected:
+    """A finding that the lab asks for, and what was handed in under its name."""
+
+    asked: LabFinding
+    found: FindingShape | None
+
+
+@dataclass(frozen=True)
+class Beside:
+    """What a teacher sees beside a report: its checks, and how it agrees with what was expected."""
+
+    checks: list[CheckShape]
+    expected: list[Expected]
+    findings: list[FindingShape]
+
+
+def beside(hand_in: HandIn, person: Person) -> Beside:
+    """Checks and findings of the study as it was handed in."""
+    study = class_study(hand_in.copy_id)
+    if study is None:
+        raise NotThere("What was handed in is not there any more.")
+    view: StateShape = study_view(study, person, shown=NO_PARTS)
+    task = labs.task_of(study.lab) if study.lab is not None else None
+    by_name = {one["name"].casefold(): one for one in view["findings"]}
+    expected = [
+        Expected(one, by_name.get(one.name.casefold())) for one in (task.findings if task else ())
+    ]
+    return Beside(view["checks"], expected, view["findings"])
+
+
+def table(lab: Lab, form: Form) -> bytes:
+    """Findings, points and grades of a lab's hand-ins as a spreadsheet or CSV."""
+    headings, rows = _table(lab)
+    return _WRITTEN[form](lab.title, headings, rows)
+
+
+def _table(lab: Lab) -> tuple[list[Heading], list[list[str]]]:
+    criteria, asked = hand_ins.criteria_of(lab.id), labs.task_of(lab).findings
+    every = listed(lab)
+    names = [one.name for one in asked]
+    names += [
+        name
+        for one in every
+        for name in _findings(one.hand_in)
+        if name.casefold() not in {known.casefold() for known in names}
+    ]
+    names = list(dict.fromkeys(names))
+    headings = [Heading(name, "", "") for name in ("group", "names", "handed in", "late")]
+    headings += [Heading(name, "", "") for name in names]
+    headings += [Heading(f"{one.name} (of {one.most:g})", "", "") for one in criteria]
+    headings += [Heading(name, "", "") for name in ("points", "grade", "returned")]
+    return headings, [list(_row(one, names, criteria)) for one in every]
+
+
+def _row(one: Listed, names: Sequence[str], criteria: Sequence[Criterion]) -> Iterator[str]:
+    hand_in = one.hand_in
+    yield one.group
+    yield ", ".join(hand_in.names)
+    yield hand_in.made_at.astimezone().strftime("%Y-%m-%d %H:%M")
+    yield "late" if hand_in.late else ""
+    found = {name.casefold(): text for name, text in _findings(hand_in).items()}
+    yield from (found.get(name.casefold(), "") for name in names)
+    yield from (f"{hand_in.points.get(str(each.id), ''):}" for each in criteria)
+    yield "" if one.total is None else f"{one.total:g}"
+    yield hand_in.grade
+    returned = hand_in.returned_at
+    yield returned.astimezone().strftime("%Y-%m-%d %H:%M") if returned else ""
+
+
+def _findings(hand_in: HandIn) -> dict[str, str]:
+    return {one["name"]: one["text"] for one in hand_in.numbers if one["of"] == "finding"}
+
+
+_WRITTEN: dict[Form, Callable[[str, list[Heading], list[list[str]]], bytes]] = {
+    "csv": lambda _name, headings, rows: writing.as_csv(headings, rows),
+    "ods": writing.as_ods,
+}
