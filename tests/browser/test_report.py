@@ -171,3 +171,87 @@ def test_the_report_can_be_read_and_written_without_seeing_it(lob: Hands) -> Non
     expect(block(lob, "text").locator("textarea")).to_be_focused()
     found = Axe().run(lob.page).response["violations"]
     assert [(one["id"], one["nodes"][0]["html"][:200]) for one in found] == []
+
+
+def test_handed_in_commented_at_a_mark_returned_and_answered(
+    lob: Hands, open_tab: Callable[[Person], Hands], world: World
+) -> None:
+    laid_out(lob)
+    card = lob.page.locator("#card-hand-in")
+    card.get_by_role("button", name="Hand in", exact=True).click()
+    expect(card).to_contain_text("Handed in")
+
+    teacher = open_tab(world.teacher)
+    page = teacher.page
+    page.goto(f"{teacher.address}/labs/{world.lab.id}/hand-ins")
+    page.get_by_label("Criterion").fill("the graph")
+    page.get_by_label("points", exact=True).fill("4")
+    page.get_by_role("button", name="Judge by it").click()
+    expect(page.get_by_role("cell", name="the graph", exact=True)).to_be_visible()
+    page.get_by_role("link", name="Read the first of 1").click()
+    page.locator(".handed-block", has_text="Figure 3").click()
+    page.keyboard.press("c")
+    page.keyboard.type("Name both axes.")
+    page.locator(".new-comment").get_by_role("button", name="Comment").click()
+    expect(page.locator(".handed-block", has_text="Figure 3").locator(".comment")).to_contain_text(
+        "Name both axes."
+    )
+    page.get_by_label("the graph").fill("5")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.locator(".judgement .message")).to_contain_text("4 points at most")
+    page.get_by_label("the graph").fill("3")
+    page.get_by_label("Grade").fill("2")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.locator(".judgement")).to_contain_text("3 points")
+    review = page.url
+
+    # in the study as it was, at a mark
+    link = page.get_by_role("link", name="The study as it was").get_attribute("href") or ""
+    copy = link.partition("?")[0]
+    teacher.opens(f"{copy}/mark?looking=1")
+    place = page.locator("#comment-place")
+    expect(place.locator("option")).not_to_have_count(0)
+    teacher.steps_to(teacher.state()["bodies"][0]["counting"][3])
+    frame = teacher.frame()
+    place.select_option(label=f"the mark of snowball in frame {frame}")
+    page.locator("#comments textarea").fill("Is this the middle?")
+    page.locator("#comments .new-comment").get_by_role("button", name="Comment").click()
+    expect(page.locator(".comment-flag")).to_have_count(1)
+    page.goto(review)
+    page.get_by_role("button", name="Return it").click()
+    expect(page.locator(".review-side")).to_contain_text("Returned")
+
+    # the group reads it, in place, and answers
+    expect(card).to_contain_text("Returned: read it")
+    card.get_by_role("link", name="Returned: read it").click()
+    student = lob.page
+    expect(student.locator(".returned")).to_contain_text("3 of 4")
+    at_mark = student.locator(".review-side .comment", has_text="Is this the middle?")
+    at_mark.locator("summary").click()
+    at_mark.get_by_label("Answer to this comment").fill("We took the edge.")
+    at_mark.get_by_role("button", name="Answer").click()
+    expect(at_mark.locator(".answer")).to_contain_text("We took the edge.")
+    at_mark.get_by_role("link", name=f"mark of snowball in frame {frame}").click()
+    expect(student.locator("#bench")).to_have_attribute("data-ready", "true")
+    expect(student.locator("#moment")).to_contain_text(f"frame {frame} ")
+    expect(student.locator(".comment-flag")).to_have_count(1)
+    page.reload()
+    expect(page.locator(".answer")).to_contain_text("We took the edge.")
+
+
+def test_reading_hand_ins_is_possible_without_a_mouse(
+    lob: Hands, open_tab: Callable[[Person], Hands], world: World
+) -> None:
+    laid_out(lob)
+    lob.page.get_by_role("button", name="Hand in", exact=True).click()
+    expect(lob.page.locator("#card-hand-in")).to_contain_text("Handed in")
+    teacher = open_tab(world.teacher)
+    teacher.page.goto(f"{teacher.address}/labs/{world.lab.id}/hand-ins")
+    found = Axe().run(teacher.page).response["violations"]
+    assert [(one["id"], one["nodes"][0]["html"][:200]) for one in found] == []
+    teacher.page.get_by_role("link", name="Read the first of 1").click()
+    expect(teacher.page.locator(".review-side")).to_be_visible()
+    found = Axe().run(teacher.page).response["violations"]
+    assert [(one["id"], one["nodes"][0]["html"][:200]) for one in found] == []
+    teacher.page.locator(".handed-block").nth(2).focus()
+    expect(teacher.page.locator(".new-comment .where")).to_contain_text("About")

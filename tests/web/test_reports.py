@@ -1,5 +1,6 @@
 """Reports as files, opened by readers that are not ours."""
 
+import csv
 import io
 import re
 import zipfile
@@ -9,7 +10,7 @@ from xml.etree import ElementTree
 
 import pytest
 from odf.opendocument import load
-from odf.table import Table
+from odf.table import Table, TableCell
 from odf.teletype import extractText
 from odf.text import H
 from pypdf import PdfReader
@@ -185,3 +186,72 @@ def test_what_a_lab_does_not_tell_is_not_in_the_report_either(
     fit = "velocity at start"
     assert fit not in told(world.heron)
     assert fit in told(world.teacher)
+
+
+def handed_in(site: Browserless, person: Person, study_id: int) -> int:
+    answer = site.asks(person, "POST", f"/api/studies/{study_id}/hand-ins")
+    assert answer.status_code == 200, answer.text
+    return int(answer.json()["id"])
+
+
+def test_what_was_handed_in_is_the_same_page_whatever_becomes_of_the_study(
+    site: Browserless, world: World, written: Measured
+) -> None:
+    tab = written.tab
+    key = handed_in(site, world.heron, tab.study_id)
+    pages = [f"/hand-ins/{key}", f"/hand-ins/{key}/report.html"]
+    before = [site.asks(world.heron, "GET", page).text for page in pages]
+    value = next(one["text"] for one in report_of(tab.study, tab.person).values)
+    assert all(value in page for page in before)
+    assert before[1].count("data:image/svg+xml") == 3
+    tab.does("remove_body", body=written.body)
+    tab.does("rename_footage", footage=written.footage, name="gone")
+    assert [site.asks(world.heron, "GET", page).text for page in pages] == before
+    pdf = site.asks(world.heron, "GET", f"/hand-ins/{key}/report.pdf")
+    text = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(pdf.content)).pages)
+    assert value in text
+    listed = site.asks(world.heron, "GET", f"/api/studies/{tab.study_id}/hand-ins").json()
+    assert [(one["number"], one["returned"]) for one in listed["hand_ins"]] == [(1, False)]
+
+
+def test_grades_of_a_class_go_out_as_tables_that_no_spreadsheet_computes(
+    site: Browserless, world: World, written: Measured
+) -> None:
+    key = handed_in(site, world.heron, written.tab.study_id)
+    lab = f"/labs/{world.lab.id}"
+    judged = {"name": "=cmd|' /C calc'!A0", "most": "4"}
+    assert site.asks(world.teacher, "POST", f"{lab}/criteria", data=judged).status_code == 303
+    page = site.asks(world.teacher, "GET", f"/hand-ins/{key}").text
+    (criterion,) = re.findall(r'name="points\.(\d+)"', page)
+    points = {f"points.{criterion}": "3,5", "grade": "@good", "words": "Well done."}
+    place = f"/hand-ins/{key}/judgement"
+    assert site.asks(world.teacher, "POST", place, data=points).status_code == 303
+    text = site.asks(world.teacher, "GET", f"{lab}/hand-ins.csv").content.decode("utf-8-sig")
+    head, row = csv.reader(io.StringIO(text))
+    assert row[head.index("group")] == "Heron"
+    assert row[head.index("points")] == "3.5"
+    assert row[head.index("grade")] == "'@good"
+    assert any(cell.startswith("'=cmd") for cell in head)
+    numbers = {one["name"]: one["text"] for one in of(site, world.heron, written)["named_values"]}
+    shown = (row[head.index(f"{name}a (m/s²)")].replace("-", "−") for name in ("", "± of "))
+    assert " ± ".join(shown) + " m/s²" == numbers["a"]
+    book = load(io.BytesIO(site.asks(world.teacher, "GET", f"{lab}/hand-ins.ods").content))
+    cells = [one.getAttribute("formula") for one in book.getElementsByType(TableCell)]
+    assert cells
+    assert not any(cells)
+
+
+def test_two_hand_ins_are_compared_number_by_number(
+    site: Browserless, world: World, written: Measured
+) -> None:
+    tab = written.tab
+    first = handed_in(site, world.heron, tab.study_id)
+    tab.does("type_known_length", known_length=written.length, length="2.00", unit="m")
+    second = handed_in(site, world.heron, tab.study_id)
+    beside_second = site.asks(world.heron, "GET", f"/hand-ins/{first}/compare?other=2").text
+    assert "known length 1 of plain.mp4" in beside_second
+    assert "1.00 m" in beside_second
+    assert "2.00 m" in beside_second
+    now = site.asks(world.heron, "GET", f"/hand-ins/{second}/compare").text
+    assert "numbers are the same" in now
+    assert site.asks(world.heron, "GET", f"/hand-ins/{first}/compare?other=9").status_code == 404

@@ -19,11 +19,17 @@ class FrozenBlock(TypedDict):
 
 
 class FrozenNumber(TypedDict):
-    """A number of a study as it was handed in, by what it is of."""
+    """A number of a study as it was handed in, by what it is of.
+
+    value, uncertainty, unit : of a finding that has a value; None and empty for all else
+    """
 
     of: str
     name: str
     text: str
+    value: float | None
+    uncertainty: float | None
+    unit: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -79,5 +79,5 @@ def hand_in(
             )
         )
     notify_class(study.school_class.id, studies=True)
-    notify(study.id, handed_in=made.number, by=person.name)
+    notify(study.id, handed=True, said=f"{person.name} has handed in the report.")
     return made

@@ -59,13 +59,15 @@ def give_back(hand_in: HandIn, person: Person, *, again: bool) -> HandIn:
     now = datetime.now(UTC)
     returned = replace(hand_in, returned_at=now, returned_by=person.name, again=again)
     made = records.change(hand_in, returned)
-    notify(hand_in.study_id, returned=hand_in.number, by=person.name)
+    notify(hand_in.study_id, handed=True, said="The report was returned: see the step Report.")
     return made
 
 
 def keep_back(hand_in: HandIn) -> HandIn:
     """Take a return back: the students do not see what was said, until it is returned again."""
-    return records.change(hand_in, replace(hand_in, returned_at=None, returned_by="", again=False))
+    made = records.change(hand_in, replace(hand_in, returned_at=None, returned_by="", again=False))
+    notify(hand_in.study_id, handed=True)
+    return made
 
 
 def add_criterion(lab: Lab, wanted: NewCriterion) -> Criterion:

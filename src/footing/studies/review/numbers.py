@@ -6,6 +6,9 @@ from dataclasses import dataclass
 from footing.store.access import ClassStudy
 from footing.store.reading import read_study
 from footing.store.rows import FrozenNumber
+from footing.store.snapshot import StudyRows
+from footing.studies.model.results import NoResult
+from footing.studies.model.sources import Sources
 from footing.studies.school.people import Person
 from footing.studies.shapes import FitShape, FootageShape, GroundShape, StateShape
 from footing.studies.views.shown import NO_PARTS
@@ -21,11 +24,13 @@ def numbers_of(study: ClassStudy, person: Person) -> list[FrozenNumber]:
     for place, key in enumerate(keys or [""]):
         view = study_view(study, person, source=key or None, shown=NO_PARTS)
         if place == 0:
-            found += _findings(view)
+            found += _findings(view, rows)
         if view["footage"] is not None and view["ground"] is not None:
             found += _ground(view["footage"], view["ground"])
             found += [
-                _number("marks", f"{body['name']}, {view['footage']['name']}", _counted(body))
+                _number(
+                    "marks", f"{body['name']}, {view['footage']['name']}", str(len(body["marks"]))
+                )
                 for body in view["bodies"]
             ]
         for fit in view["fits"]:
@@ -33,15 +38,21 @@ def numbers_of(study: ClassStudy, person: Person) -> list[FrozenNumber]:
     return found
 
 
-def _counted(body: object) -> str:
-    assert isinstance(body, dict)
-    return str(len(body["marks"]))
-
-
-def _findings(view: StateShape) -> Iterator[FrozenNumber]:
+def _findings(view: StateShape, rows: StudyRows) -> Iterator[FrozenNumber]:
+    results = Sources(rows).results
     for finding in view["findings"]:
-        text = finding["text"] if finding["reason"] is None else f"none: {finding['reason']}"
-        yield _number("finding", finding["name"], text)
+        found = results[finding["id"]]
+        if finding["reason"] is not None or isinstance(found, NoResult):
+            yield _number("finding", finding["name"], f"none: {finding['reason']}")
+            continue
+        yield {
+            "of": "finding",
+            "name": finding["name"],
+            "text": finding["text"],
+            "value": found.value.value,
+            "uncertainty": found.value.uncertainty,
+            "unit": str(found.unit),
+        }
 
 
 def _ground(film: FootageShape, ground: GroundShape) -> Iterator[FrozenNumber]:
@@ -67,7 +78,7 @@ def _fit(fit: FitShape) -> Iterator[FrozenNumber]:
 
 
 def _number(of: str, name: str, text: str) -> FrozenNumber:
-    return {"of": of, "name": name, "text": text}
+    return {"of": of, "name": name, "text": text, "value": None, "uncertainty": None, "unit": ""}
 
 
 @dataclass(frozen=True)

@@ -1,15 +1,16 @@
 """What a lab's groups handed in: as a list that is read one after the other, and as a table."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from footing.core import findings
 from footing.core.errors import NotThere
 from footing.formats import writing
 from footing.formats.headings import Heading
 from footing.store import hand_ins, labs
 from footing.store.access import class_study
-from footing.store.rows import Criterion, HandIn, Lab, LabFinding
+from footing.store.rows import Criterion, FrozenNumber, HandIn, Lab, LabFinding
 from footing.studies.review.judging import total
 from footing.studies.school.people import Person
 from footing.studies.shapes import CheckShape, FindingShape, StateShape
@@ -17,6 +18,7 @@ from footing.studies.views.shown import NO_PARTS
 from footing.studies.views.view import study_view
 
 Form = Literal["csv", "ods"]
+_DIGITS = 6
 
 
 @dataclass(frozen=True)
@@ -83,40 +85,63 @@ def table(lab: Lab, form: Form) -> bytes:
 
 
 def _table(lab: Lab) -> tuple[list[Heading], list[list[str]]]:
-    criteria, asked = hand_ins.criteria_of(lab.id), labs.task_of(lab).findings
-    every = listed(lab)
-    names = [one.name for one in asked]
-    names += [
-        name
-        for one in every
-        for name in _findings(one.hand_in)
-        if name.casefold() not in {known.casefold() for known in names}
-    ]
-    names = list(dict.fromkeys(names))
+    criteria, every = hand_ins.criteria_of(lab.id), listed(lab)
+    columns = _columns(lab, every)
     headings = [Heading(name, "", "") for name in ("group", "names", "handed in", "late")]
-    headings += [Heading(name, "", "") for name in names]
-    headings += [Heading(f"{one.name} (of {one.most:g})", "", "") for one in criteria]
+    for name, unit in columns.values():
+        headings += [Heading(name, "", unit), Heading(f"± of {name}", "", unit)]
+    headings += [Heading(f"{one.name}, of {one.most:g}", "", "") for one in criteria]
     headings += [Heading(name, "", "") for name in ("points", "grade", "returned")]
-    return headings, [list(_row(one, names, criteria)) for one in every]
+    return headings, [list(_row(one, columns, criteria)) for one in every]
 
 
-def _row(one: Listed, names: Sequence[str], criteria: Sequence[Criterion]) -> Iterator[str]:
+def _columns(lab: Lab, every: Sequence[Listed]) -> dict[str, tuple[str, str]]:
+    """Names and units of all findings, those that the lab asks for first, by name in small letters.
+
+    The unit is that of the first who has it; what another one has in another unit is written out.
+    """
+    wanted = [one.name for one in labs.task_of(lab).findings]
+    found = [number for one in every for number in _findings(one.hand_in)]
+    units = {number["name"].casefold(): number["unit"] for number in reversed(found)}
+    names = [*wanted, *(number["name"] for number in found)]
+    return {
+        name.casefold(): (name, units.get(name.casefold(), "")) for name in dict.fromkeys(names)
+    }
+
+
+def _row(
+    one: Listed, columns: Mapping[str, tuple[str, str]], criteria: Sequence[Criterion]
+) -> Iterator[str]:
     hand_in = one.hand_in
     yield one.group
     yield ", ".join(hand_in.names)
     yield hand_in.made_at.astimezone().strftime("%Y-%m-%d %H:%M")
     yield "late" if hand_in.late else ""
-    found = {name.casefold(): text for name, text in _findings(hand_in).items()}
-    yield from (found.get(name.casefold(), "") for name in names)
-    yield from (f"{hand_in.points.get(str(each.id), ''):}" for each in criteria)
+    found = {number["name"].casefold(): number for number in _findings(hand_in)}
+    for key, (_, unit) in columns.items():
+        yield from _cells(found.get(key), unit)
+    yield from (f"{hand_in.points.get(str(each.id), '')}" for each in criteria)
     yield "" if one.total is None else f"{one.total:g}"
     yield hand_in.grade
     returned = hand_in.returned_at
     yield returned.astimezone().strftime("%Y-%m-%d %H:%M") if returned else ""
 
 
-def _findings(hand_in: HandIn) -> dict[str, str]:
-    return {one["name"]: one["text"] for one in hand_in.numbers if one["of"] == "finding"}
+def _cells(number: FrozenNumber | None, unit: str) -> tuple[str, str]:
+    """A finding and its uncertainty, rounded as it is said."""
+    if number is None:
+        return "", ""
+    value, uncertainty = number["value"], number["uncertainty"]
+    if value is None or uncertainty is None or number["unit"] != unit:
+        return number["text"], ""
+    if not uncertainty:
+        return findings.significant(value, _DIGITS), ""
+    decimals = max(findings.uncertainty_decimals(uncertainty), 0)
+    return findings.number(value, decimals), findings.number(uncertainty, decimals)
+
+
+def _findings(hand_in: HandIn) -> list[FrozenNumber]:
+    return [one for one in hand_in.numbers if one["of"] == "finding"]
 
 
 _WRITTEN: dict[Form, Callable[[str, list[Heading], list[list[str]]], bytes]] = {

@@ -89,6 +89,7 @@ export class Live {
     this.catchUp();
     if (notice.upload) this.upload.told(notice.upload);
     if (notice.surveyed === bench.footage?.content) bench.fetchView();
+    if (notice.handed) bench.fetchView();
     if (notice.said) bench.say(notice.said);
     if (notice.undone && !this.edits.own.has(notice.token)) bench.say(takenBack(notice.undone, notice.by));
     if (notice.follow) bench.setFollow(notice.follow);
