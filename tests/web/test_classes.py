@@ -181,10 +181,10 @@ def test_a_lab_is_made_changed_shared_and_taken_in(site: Browserless, world: Wor
     with zipfile.ZipFile(io.BytesIO(file.content)) as archive:
         assert json.loads(archive.read("lab.json"))["questions"] == ["Why?"]
     other = tables.SchoolClass.get(tables.SchoolClass.teacher == world.stranger.id)
-    sent = {"files": {"file": ("lab.zip", file.content)}}
+    sent = {"content": file.content}
     taken = site.asks(world.stranger, "POST", f"/classes/{other.id}/labs/file", **sent)
     assert "How fast?" in site.asks(world.stranger, "GET", taken.headers["location"]).text
-    bad = {"files": {"file": ("lab.zip", b"no zip")}, "headers": AS_SCRIPT}
+    bad = {"content": b"no zip", "headers": AS_SCRIPT}
     refused = site.asks(world.stranger, "POST", f"/classes/{other.id}/labs/file", **bad)
     assert (refused.status_code, refused.json()["field"]) == (422, "file")
 

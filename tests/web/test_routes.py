@@ -28,7 +28,7 @@ ANYBODY = {
 }
 SIGNED_IN = {"/studies", "/api/weather-station", "/studies/{study_id}/take-back"}
 TEACHERS = {
-    *("/classes", "/account", "/account/password", "/invitations"),
+    *("/classes", "/classes/file", "/account", "/account/password", "/invitations"),
     "/invited/{invitation}/as-myself",
 }
 STUDENTS = {"/groups", "/groups/join"}

@@ -31,6 +31,12 @@ def groups_of(class_id: int) -> list[Group]:
     return rows_of(Group, f"SELECT {columns(Group)} FROM student_group WHERE {wanted}", of=class_id)
 
 
+def every_group_of(class_id: int) -> list[Group]:
+    """The groups of a class, those of earlier days among them."""
+    wanted = "school_class_id = %(of)s ORDER BY id"
+    return rows_of(Group, f"SELECT {columns(Group)} FROM student_group WHERE {wanted}", of=class_id)
+
+
 def dissolve_groups(class_id: int, *, now: datetime) -> None:
     """Nobody is in a group any more; studies keep the groups that they were made by."""
     of = tables.Group

@@ -32,7 +32,17 @@ from footing.web.api import (
 )
 from footing.web.guarding import Guard
 from footing.web.live import Live, listening
-from footing.web.pages import classes, home, join, labs, lesson, review, teachers, workbench
+from footing.web.pages import (
+    archives,
+    classes,
+    home,
+    join,
+    labs,
+    lesson,
+    review,
+    teachers,
+    workbench,
+)
 from footing.web.pages import phone as phone_page
 from footing.web.templating import STATIC, static_version
 from footing.web.workshop import Workshop
@@ -78,7 +88,7 @@ def create_app(settings: Settings, *, workshop: Workshop | None = None) -> FastA
     app.include_router(home.router)
     app.include_router(home.plain_router)
     app.include_router(phone_page.router)
-    for pages in (join, teachers, classes, labs, lesson, review):
+    for pages in (join, teachers, archives, classes, labs, lesson, review):
         app.include_router(pages.router)
     if settings.demo:
         app.include_router(home.demo_router)

@@ -107,8 +107,8 @@ class _Body:
 
 
 def _room(scope: Scope) -> int | None:
-    """How many bytes a request may have; pieces of an upload are counted where they arrive."""
-    if scope["method"] == "PATCH":
+    """How many bytes a request may have; those of films and archives are counted as they come."""
+    if scope["method"] == "PATCH" or (scope["method"], scope["path"][-5:]) == ("POST", "/file"):
         return None
     table = scope["method"] == "POST" and scope["path"].endswith("/tables")
     return _LARGEST_TABLE if table else _LARGEST_BODY

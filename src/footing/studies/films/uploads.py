@@ -25,6 +25,7 @@ from footing.studies.model.keys import made_key
 from footing.studies.school.people import Person, person_of
 
 _NAME_LENGTH = 60
+_PIECE = 2**20  # bytes
 _GIVEN_UP_AFTER = timedelta(days=2)
 
 
@@ -210,11 +211,11 @@ def keep_media(file: Arrival, settings: Settings) -> str:
 
 def take_in(path: Path, settings: Settings) -> str:
     """Keep a copy of a file of this machine; give its content hash."""
-    data = path.read_bytes()
-    file = arrival(uuid4().hex, len(data), settings)
+    file = arrival(uuid4().hex, path.stat().st_size, settings)
     file.begin()
-    with file.appending(0) as end:
-        end.write(data)
+    with path.open("rb") as source, file.appending(0) as end:
+        while piece := source.read(_PIECE):
+            end.write(piece)
     content = keep_media(file, settings)
     file.discard()
     return content

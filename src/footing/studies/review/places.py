@@ -6,10 +6,20 @@
 """
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from footing.core.errors import Refused
-from footing.store.rows import Body, Finding, Fit, Footage, Sheet
+from footing.store.rows import (
+    Body,
+    BodyColumn,
+    Finding,
+    Fit,
+    Footage,
+    Row,
+    Sheet,
+    SheetColumn,
+)
 from footing.store.snapshot import StudyRows
 
 _PLACES = {
@@ -59,6 +69,22 @@ def place_of(about: str, rows: StudyRows, numbers: dict[int, str]) -> CommentPla
     if not place:
         raise Refused("There is no such place in what was handed in.", field="about")
     return place
+
+
+def renumbered(about: str, keys: Mapping[type[Row], Mapping[int, int]]) -> str:
+    """The same place in a copy; ``keys`` are those that rows have there, by the old ones."""
+    kind, *parts = about.split("/")
+    if kind in ("frame", "fit", "finding"):
+        of = {"frame": Footage, "fit": Fit, "finding": Finding}[kind]
+        parts[0] = str(keys[of].get(int(parts[0]), 0))
+    elif kind in ("mark", "point", "cell"):
+        letter = parts[0][:1] if parts[0][:1].isalpha() else ""
+        owner = keys[Sheet if letter == "s" else Body]
+        parts[0] = f"{letter}{owner.get(int(parts[0].removeprefix(letter)), 0)}"
+    if kind == "cell" and parts[2].startswith("c") and parts[2][1:].isdecimal():
+        columns = {**keys[SheetColumn], **keys[BodyColumn]}
+        parts[2] = f"c{columns.get(int(parts[2][1:]), 0)}"
+    return "/".join((kind, *parts))
 
 
 def _found(

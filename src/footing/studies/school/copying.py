@@ -12,7 +12,7 @@ from uuid import uuid4
 from footing.store import history, records
 from footing.store.access import ClassStudy
 from footing.store.changes import Changes
-from footing.store.copying import Copied, copy_content
+from footing.store.copying import Copied, Keys, copy_content
 from footing.store.mapping import CONTENT
 from footing.store.reading import read_study
 from footing.store.rows import (
@@ -73,8 +73,8 @@ def _copy_of(source: Study) -> str:
     return f"a copy of “{source.title}”"
 
 
-def fill(rows: StudyRows, study_id: int, person: Person, *, label: str) -> None:
-    """Put copies of rows into an empty study, with keys of its own.
+def fill(rows: StudyRows, study_id: int, person: Person, *, label: str) -> Keys:
+    """Put copies of rows into an empty study, with keys of its own; give these by the old ones.
 
     Raises
     ------
@@ -102,6 +102,7 @@ def fill(rows: StudyRows, study_id: int, person: Person, *, label: str) -> None:
             made_at=datetime.now(UTC),
         )
     )
+    return copied.keys
 
 
 def _renumber(copied: Copied, changes: Changes) -> None:

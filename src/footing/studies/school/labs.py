@@ -40,6 +40,31 @@ class AskedFinding(Received):
     shown: bool = False
 
 
+def words_of(lab: Lab) -> LabWords:
+    """What a lab says, without its due date, which belongs to a class."""
+    return LabWords(
+        title=lab.title,
+        task=lab.task,
+        instructions=lab.instructions,
+        follows=lab.follows,
+        tells_meanings=lab.tells_meanings,
+        tells_verdicts=lab.tells_verdicts,
+        sketch_first=lab.sketch_first,
+    )
+
+
+def asked_of(finding: LabFinding) -> AskedFinding:
+    """What a lab asks for with a finding."""
+    return AskedFinding(
+        name=finding.name,
+        quantity=finding.quantity,
+        unit=finding.unit,
+        accepted=finding.accepted or "",
+        tolerance=finding.tolerance or "",
+        shown=finding.shown,
+    )
+
+
 def new_lab(class_id: int, title: str) -> Lab:
     """Make an empty lab.
 

@@ -5,7 +5,8 @@ from urllib.parse import quote
 
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import Response
+from fastapi.responses import FileResponse, Response
+from starlette.background import BackgroundTask
 
 from footing.core.errors import Stale
 from footing.formats import document_odt
@@ -13,6 +14,7 @@ from footing.store import hand_ins
 from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.store.rows import FrozenBlock, HandIn
+from footing.studies.archives.study_archive import write_study
 from footing.studies.report.report import Report, report_of
 from footing.studies.report.tables import tables_as_ods
 from footing.studies.review.handing_in import check_may_hand_in, hand_in
@@ -133,5 +135,24 @@ def _report(study: ClassStudy, visitor: Person) -> Report:
 
 def saved(title: str, form: str, inline: bool = False) -> dict[str, str]:
     """Headers of a file to be saved under a title, or to be looked at."""
+    return disposition(f"{title}.{form}", inline=inline)
+
+
+def disposition(name: str, *, inline: bool = False) -> dict[str, str]:
+    """Headers of a file to be saved under a name, or to be looked at."""
     how = "inline" if inline else "attachment"
-    return {"Content-Disposition": f"{how}; filename*=UTF-8''{quote(f'{title}.{form}', safe='')}"}
+    return {"Content-Disposition": f"{how}; filename*=UTF-8''{quote(name, safe='')}"}
+
+
+@router.get("/studies/{study_id}/study.zip")
+async def take_out_study(request: Request, study: SeenStudy, visitor: Visitor) -> Response:
+    """The study as one open archive: what was made, its numbers, tables and films."""
+    workshop: Workshop = request.app.state.workshop
+    settings = request.app.state.settings
+    name, path = await workshop.make(write_study, study.id, visitor, settings)
+    return FileResponse(
+        path,
+        headers=disposition(name),
+        media_type="application/zip",
+        background=BackgroundTask(path.unlink, missing_ok=True),
+    )

@@ -1,21 +1,24 @@
 """Making labs: what they say, give and ask for; taking them along as files."""
 
+from pathlib import Path
 from typing import Annotated
 from urllib.parse import quote
 
-from fastapi import APIRouter, Form, Request, UploadFile
+from fastapi import APIRouter, Form, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import RedirectResponse, Response
 
 from footing.core.errors import NotThere
 from footing.core.texts import cleaned
 from footing.store import classes, labs, teachers
-from footing.store.database import transaction
+from footing.store.database import connected, transaction
 from footing.store.notices import notify_class
 from footing.store.rows import Lab
 from footing.studies.lesson import lab_files, lab_library
 from footing.studies.school import labs as making
 from footing.studies.school.labs import AskedFinding, LabWords
 from footing.studies.views.lab_view import CHECKS
+from footing.web.arriving import arrived
 from footing.web.instructions import rendered
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, SomeTeacher, TaughtClass, TaughtLab
@@ -51,15 +54,17 @@ def take_ready(
 
 
 @router.post("/classes/{class_id}/labs/file")
-def take_in(
-    request: Request, teacher: SomeTeacher, school_class: TaughtClass, file: UploadFile
-) -> Response:
-    """Take in a lab that somebody shared as a file."""
-    settings = request.app.state.settings
-    content = file.file.read(settings.upload_megabytes * 2**20 + 1)
-    with transaction():
-        lab = lab_files.taken_in(content, school_class.id, teacher, settings)
-    return _editor(lab)
+async def take_in(request: Request, teacher: SomeTeacher, school_class: TaughtClass) -> Response:
+    """Take in a lab that somebody shared: the file is the body of the request."""
+
+    def taken(path: Path) -> Response:
+        with connected(), transaction():
+            settings = request.app.state.settings
+            lab = lab_files.taken_in(path, school_class.id, teacher, settings)
+            return _editor(lab)
+
+    async with arrived(request) as path:
+        return await run_in_threadpool(taken, path)
 
 
 @router.get("/labs/{lab_id}")

@@ -6,6 +6,7 @@ import { showBoard } from "./board.js";
 import { joinForm } from "./join.js";
 import { listenToClass } from "./lesson.js";
 import { dragNames } from "./register.js";
+import "./send-file.js";
 
 const { body } = document;
 
