@@ -4,13 +4,16 @@ import csv
 import io
 from typing import Any
 
+import httpx2 as httpx
 import numpy as np
+import openpyxl
 import pytest
 from PIL import Image
 
 from footing.formats.reading import read_table
 from footing.settings import Settings
 from tests.conftest import World
+from tests.studies.conftest import Measured
 from tests.studies.steps import Tab
 from tests.web.conftest import Browserless
 
@@ -194,3 +197,93 @@ def test_a_teacher_lays_down_how_graphs_look_and_whether_fits_explain(
     tab.does("set_graph", sheet=sheet["sheet"]["id"], looks={y: {"form": "disc"}})
     own = tab.view(key)["graphs"][0]["series"][0]  # type: ignore[arg-type]
     assert not own["path"].startswith("M-1,-1L1,1")
+
+
+def table_of(
+    site: Browserless, world: World, tab: Tab, owner: str, form: str, **query: Any
+) -> httpx.Response:
+    place = f"/api/studies/{tab.study_id}/tables/{owner}.{form}"
+    return site.asks(world.heron, "GET", place, params=query)
+
+
+def test_chosen_rows_and_columns_go_out_in_every_form_with_the_same_numbers(
+    site: Browserless, world: World, measured: Measured
+) -> None:
+    tab, owner = measured.tab, f"b{measured.body}"
+    part = {"columns": ["frame", "px", "py", "t", "y"], "first": 3, "last": 9, "every": 2}
+    text = table_of(site, world, tab, owner, "csv", **part).content.decode("utf-8-sig")
+    head, *rows = csv.reader(io.StringIO(text))
+    assert head == [
+        "frame",
+        "pixel across: px",
+        "pixel down: py",
+        "time: t (s)",
+        "position y: y (m)",
+    ]
+    assert [row[0] for row in rows] == ["2", "4", "6", "8"]
+    assert [(float(row[1]), float(row[2])) for row in rows] == [
+        (50 + n, pytest.approx(20 + 2 * n + 0.1 * n**2, abs=0.005)) for n in (2, 4, 6, 8)
+    ]
+    book = openpyxl.load_workbook(
+        io.BytesIO(table_of(site, world, tab, owner, "xlsx", **part).content)
+    )
+    (sheet,) = book.worksheets
+    cells = [[cell.value for cell in row] for row in sheet.iter_rows()]
+    assert cells[0] == head
+    assert cells[1:] == [[float(cell) for cell in row] for row in rows]
+    decimals = len(rows[0][4].partition(".")[2])
+    assert sheet.cell(2, 5).number_format == "0." + "0" * decimals
+    ods = read_table(table_of(site, world, tab, owner, "ods", **part).content)
+    assert [[cell.replace("−", "-") for cell in row] for row in ods.rows] == rows
+    tsv = table_of(site, world, tab, owner, "tsv", **part).text
+    assert [line.split("\t") for line in tsv.splitlines()[1:]] == rows
+    data = table_of(site, world, tab, owner, "json", **part).json()
+    by_key = {one["key"]: one for one in data["columns"]}
+    assert list(by_key) == part["columns"]
+    assert by_key["y"]["unit"] == "m"
+    shown = [float(row[4]) for row in rows]
+    assert by_key["y"]["values"] == pytest.approx(shown, abs=0.6 * 10.0**-decimals)
+    assert by_key["y"]["values"] != shown  # all digits
+    assert all(error > 0 for error in by_key["y"]["uncertainties"])
+
+
+def test_the_plain_table_is_for_programs(
+    site: Browserless, world: World, measured: Measured
+) -> None:
+    tab = measured.tab
+    text = table_of(site, world, tab, f"b{measured.body}", "csv", plain=True).content
+    head, *rows = csv.reader(io.StringIO(text.decode("ascii")))
+    assert head[:4] == ["frame", "t", "x", "y"]
+    assert head[-2:] == ["px", "py"]
+    data = table_of(site, world, tab, f"b{measured.body}", "json").json()
+    for place, column in enumerate(data["columns"]):
+        values = [float(row[place]) if row[place] else None for row in rows]
+        assert values == column["values"]
+    assert any(row[head.index("vx")] != "" for row in rows)
+    sheet = table_of(site, world, tab, f"s{measured.sheet}", "csv", plain=True).text
+    head, *rows = csv.reader(io.StringIO(sheet))
+    assert head == [f"c{measured.column}", f"c{measured.other_column}", f"c{measured.computed}"]
+    assert rows[1] == ["1.5", "1.9", "2.25"]
+
+
+def test_no_cell_becomes_a_formula(site: Browserless, world: World, measured: Measured) -> None:
+    tab = measured.tab
+    bad = ["=1+1", "+1+1", "-1+1", "@SUM(A1)"]
+    cells = {"row": 1, "column": measured.column, "cells": [[one, "1"] for one in bad]}
+    tab.does("set_cells", sheet=measured.sheet, **cells)
+    owner = f"s{measured.sheet}"
+    text = table_of(site, world, tab, owner, "csv").content.decode("utf-8-sig")
+    written = [row[0] for row in csv.reader(io.StringIO(text))][1:5]
+    assert written == [f"'{one}" for one in bad]
+    book = openpyxl.load_workbook(io.BytesIO(table_of(site, world, tab, owner, "xlsx").content))
+    found = [row[0] for row in book.worksheets[0].iter_rows(min_row=2, max_row=5)]
+    assert [(cell.value, cell.data_type) for cell in found] == [(one, "s") for one in bad]
+
+
+def test_a_table_without_the_wanted_columns_is_not_there(
+    site: Browserless, world: World, measured: Measured
+) -> None:
+    for form in ("csv", "json", "xlsx"):
+        answer = table_of(site, world, measured.tab, f"b{measured.body}", form, columns=["c99999"])
+        assert answer.status_code == 404
+        assert "column" in answer.json()["error"]

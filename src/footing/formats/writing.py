@@ -1,4 +1,4 @@
-"""Tables that go out: CSV, tab-separated text for the clipboard, and ODS."""
+"""Tables that go out: CSV, tab-separated text for the clipboard, ODS and XLSX."""
 
 import csv
 import io
@@ -11,6 +11,9 @@ from typing import TextIO
 from odf.opendocument import OpenDocumentSpreadsheet
 from odf.table import Table, TableCell, TableRow
 from odf.text import P
+from openpyxl import Workbook
+from openpyxl.cell import WriteOnlyCell
+from openpyxl.styles import Font
 
 from footing.formats.headings import Heading, written
 from footing.formats.reading import FORMULA_SIGNS, is_number
@@ -68,6 +71,38 @@ def as_ods_book(sheets: Iterable[SheetOut]) -> bytes:
     file = io.BytesIO()
     document.write(file)
     return file.getvalue()
+
+
+def as_xlsx(name: str, headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> bytes:
+    """A spreadsheet in the format of Office Open XML; numbers are numbers and keep their digits."""
+    book = Workbook(write_only=True)
+    sheet = book.create_sheet(sheet_name(name, set()))
+    sheet.append([_text_cell(sheet, written(heading), bold=True) for heading in headings])
+    for cells in rows:
+        sheet.append([_cell(sheet, text) for text in cells])
+    file = io.BytesIO()
+    book.save(file)
+    return file.getvalue()
+
+
+def _cell(sheet: object, text: str) -> WriteOnlyCell:
+    plain = text.replace("−", "-")
+    if not is_number(plain):
+        return _text_cell(sheet, text)
+    cell = WriteOnlyCell(sheet, value=float(plain))
+    decimals = len(plain.partition(".")[2].lower().partition("e")[0])
+    exponent = "E+00" if "e" in plain.lower() else ""
+    cell.number_format = f"0{'.' if decimals else ''}{'0' * decimals}{exponent}"
+    return cell
+
+
+def _text_cell(sheet: object, text: str, *, bold: bool = False) -> WriteOnlyCell:
+    """A text that is no formula, however it begins."""
+    cell = WriteOnlyCell(sheet, value=text)
+    cell.data_type = "s"
+    if bold:
+        cell.font = Font(bold=True)
+    return cell
 
 
 def sheet_name(wanted: str, taken: set[str]) -> str:

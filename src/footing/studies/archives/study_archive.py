@@ -34,7 +34,7 @@ from footing.studies.packing.archive import Opened, opened
 from footing.studies.packing.media import put_media, take_media
 from footing.studies.packing.rows import Cells, Tables, cells_out, rows_in, rows_out
 from footing.studies.packing.showing import check_it_shows
-from footing.studies.queries.tables_out import chosen
+from footing.studies.queries.table_parts import chosen
 from footing.studies.report_keys import BlockKind
 from footing.studies.review.numbers import numbers_of
 from footing.studies.school.copying import fill

@@ -1,7 +1,7 @@
 """Tables that go out, come in, and are looked at in pieces."""
 
-from collections.abc import Iterator, Sequence
-from itertools import islice
+import json
+from dataclasses import replace
 from pathlib import Path
 from typing import Any, Literal
 from uuid import uuid4
@@ -15,32 +15,42 @@ from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, mathml
 from footing.core.formulas.syntax import WrongFormula
 from footing.formats import reading, writing
-from footing.formats.headings import Heading
 from footing.store import cells
 from footing.store.access import ClassStudy
 from footing.store.database import connected
 from footing.store.reading import read_study
-from footing.store.rows import Body, Footage, Sheet, SheetColumn
+from footing.store.rows import Body, Footage, Sheet
 from footing.studies import door
 from footing.studies.edits.sheets import AddSheet, NewColumn
 from footing.studies.model.body_table import BodyTable
 from footing.studies.model.keys import OwnerKey
 from footing.studies.model.sheets import SheetTable, key_of, printed
 from footing.studies.model.sources import Sources
+from footing.studies.queries.table_parts import (
+    EVERYTHING,
+    FRAME,
+    PIXELS,
+    Table,
+    Wanted,
+    as_data,
+    chosen,
+    plain_lines,
+)
 from footing.studies.received import Received
 from footing.studies.school.people import Person
 
 MOST_CELLS = 20_000  # in one answer
 MOST_ODS_CELLS = 200_000
-_FRAME = "frame"
 _PREVIEW = 6  # rows
-_ROWS_AT_ONCE = 5 * cells.BLOCK
-Form = Literal["csv", "tsv", "ods"]
+Form = Literal["csv", "tsv", "ods", "xlsx", "json"]
 SEPARATORS = {"csv": ",", "tsv": "\t"}
+SPREADSHEETS = {"ods": writing.as_ods, "xlsx": writing.as_xlsx}
 MEDIA_TYPES: dict[Form, str] = {
     "csv": "text/csv; charset=utf-8",
     "tsv": "text/tab-separated-values; charset=utf-8",
     "ods": "application/vnd.oasis.opendocument.spreadsheet",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "json": "application/json",
 }
 
 
@@ -117,97 +127,54 @@ def any_table(study_id: int, owner: str) -> SheetTable | BodyTable:
     return Sources(rows).table(row)
 
 
-def table_file(study_id: int, owner: str, form: Form, folder: Path) -> tuple[str, Path]:
+def table_file(
+    study_id: int, owner: str, form: Form, folder: Path, wanted: Wanted = EVERYTHING
+) -> tuple[str, Path]:
     """Write a table to a file of its own in ``folder``; give its name and where it is.
 
     A few thousand rows at a time, because a sheet may hold twenty million cells. It takes a
-    connection of its own.
+    connection of its own. Marks go along as pixels, too, where no columns were chosen.
 
     Raises
     ------
     Refused : if a spreadsheet of it would be too large to be made.
+    NotThere : if there is no such table, or none of the columns is in it.
     """
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / uuid4().hex
     with connected():
         table = any_table(study_id, owner)
-        count = len(table.keys) * len(table.numbers)
-        if form == "ods" and count > MOST_ODS_CELLS:
+        if not wanted.columns and isinstance(table, BodyTable):
+            wanted = replace(wanted, columns=(FRAME, *table.keys, *PIXELS))
+        count = len(wanted.columns or table.keys) * len(table.numbers)
+        if form not in SEPARATORS and count > MOST_ODS_CELLS:
             raise Refused(
                 f"This table has {count} cells; a spreadsheet is made of {MOST_ODS_CELLS} at most. "
                 "Take it as CSV, which has no such limit.",
                 field="form",
             )
-        headings, rows = chosen(table)
         try:
-            if form == "ods":
-                named = table.owner.name[:31] or "table"
-                path.write_bytes(writing.as_ods(named, headings, rows))
-            else:
-                with path.open("w", newline="", encoding="utf-8") as file:
-                    writing.separated(file, headings, rows, SEPARATORS[form])
+            _write(path, table, form, wanted)
         except BaseException:
             path.unlink(missing_ok=True)
             raise
     return f"{table.owner.name}.{form}", path
 
 
-def chosen(
-    table: SheetTable | BodyTable,
-    columns: Sequence[str] = (),
-    first: int | None = None,
-    last: int | None = None,
-    every: int = 1,
-) -> tuple[list[Heading], Iterator[tuple[str, ...]]]:
-    """Headings and rows of a table, as they are shown.
-
-    Parameters
-    ----------
-    columns : by their keys, in this order; all that there are if empty
-    first, last : rows from 1; every : each so manieth of them
-
-    Raises
-    ------
-    NotThere : if none of the columns is there.
-    """
-    headings, rows = _columns(table, columns)
-    if not headings:
-        raise NotThere("None of these columns is in the table any more.")
-    start = max((first or 1) - 1, 0)
-    return headings, islice(rows, start, last, every)
-
-
-def _columns(
-    table: SheetTable | BodyTable, wanted: Sequence[str]
-) -> tuple[list[Heading], Iterator[tuple[str, ...]]]:
-    if isinstance(table, SheetTable):
-        by_key = {key_of(one): one for one in table.columns}
-        shown = [by_key[key] for key in wanted if key in by_key] if wanted else table.columns
-        headings = [Heading(one.name, one.symbol, _unit(table, one)) for one in shown]
-        return headings, _rows_of_sheet(table, shown)
-    headings, columns = [], []
-    if not wanted or _FRAME in wanted:
-        headings.append(Heading("frame", "frame", ""))
-        columns.append([str(frame) for frame in table.numbers])
-    for key in wanted or table.keys:
-        column = table.column(key)
-        if column is None:
-            continue
-        variable = column.variable
-        headings.append(Heading(variable.name, variable.symbol, str(variable.unit)))
-        columns.append(table.shown(key))
-    return headings, zip(*columns, strict=True)
-
-
-def _rows_of_sheet(table: SheetTable, columns: Sequence[SheetColumn]) -> Iterator[tuple[str, ...]]:
-    for first in range(0, table.rows, _ROWS_AT_ONCE):
-        last = first + _ROWS_AT_ONCE
-        yield from zip(*(table.shown(one, first, last) for one in columns), strict=True)
-
-
-def _unit(table: SheetTable, column: SheetColumn) -> str:
-    found = table.column(key_of(column))
-    return str(found.variable.unit) if found else ""
+def _write(path: Path, table: Table, form: Form, wanted: Wanted) -> None:
+    name = table.owner.name
+    if form == "json":
+        path.write_text(json.dumps(as_data(table, wanted), ensure_ascii=False), encoding="utf-8")
+    elif form in SPREADSHEETS:
+        headings, rows = chosen(table, wanted)
+        path.write_bytes(SPREADSHEETS[form](name, headings, rows))
+    elif wanted.plain:
+        with path.open("w", newline="", encoding="ascii", errors="xmlcharrefreplace") as file:
+            writing.lines(file, plain_lines(table, wanted), SEPARATORS[form])
+    else:
+        headings, rows = chosen(table, wanted)
+        with path.open("w", newline="", encoding="utf-8") as file:
+            writing.separated(file, headings, rows, SEPARATORS[form])
 
 
 class Trial(Received):

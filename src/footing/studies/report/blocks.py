@@ -30,7 +30,8 @@ from footing.store.rows import Answer, Body, Fit, Footage, Impact, MotionModel, 
 from footing.store.snapshot import StudyRows
 from footing.studies.class_rules import tells_verdicts
 from footing.studies.model.keys import OwnerKey
-from footing.studies.queries.tables_out import any_table, chosen
+from footing.studies.queries.table_parts import Wanted, chosen
+from footing.studies.queries.tables_out import any_table
 from footing.studies.queries.working import working
 from footing.studies.report import accounts
 from footing.studies.report.figures import Figure, GraphFigure, StrobeFigure
@@ -209,7 +210,8 @@ class Reader:
 
     def _table(self, block: ReportBlock, owner: str) -> Shows:
         table = any_table(self.study.id, str(OwnerKey.read(owner)))
-        headings, rows = chosen(table, block.columns, block.first, block.last, block.every)
+        wanted = Wanted(tuple(block.columns), block.first, block.last, block.every)
+        headings, rows = chosen(table, wanted)
         cells = tuple(islice(rows, _MOST_ROWS + 1))
         said = block.caption or f"Data of {table.owner.name}"
         if len(cells) > _MOST_ROWS:

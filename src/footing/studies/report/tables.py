@@ -10,7 +10,8 @@ from footing.store.reading import read_study
 from footing.store.rows import Body, Sheet
 from footing.studies.model.results import NoResult
 from footing.studies.model.sources import Sources
-from footing.studies.queries.tables_out import MOST_ODS_CELLS, chosen
+from footing.studies.queries.table_parts import chosen
+from footing.studies.queries.tables_out import MOST_ODS_CELLS
 
 
 def tables_as_ods(study_id: int) -> bytes:

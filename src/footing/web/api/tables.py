@@ -27,6 +27,7 @@ from footing.studies.queries import (
     tables_out,
 )
 from footing.studies.queries.stretch import Plot
+from footing.studies.queries.table_parts import Wanted
 from footing.studies.school.people import Person
 from footing.studies.views import graph_file, ledger_file
 from footing.studies.views.shown import LEDGER, NO_PARTS, ModelGraph, Shown
@@ -76,12 +77,25 @@ def read_cells(
 
 @router.get("/studies/{study_id}/tables/{owner}.{form}")
 async def read_table(
-    request: Request, study: SeenStudy, owner: str, form: tables_out.Form
+    request: Request,
+    study: SeenStudy,
+    owner: str,
+    form: tables_out.Form,
+    columns: Annotated[list[str] | None, Query(max_length=100)] = None,
+    first: Annotated[int | None, Query(ge=1)] = None,
+    last: Annotated[int | None, Query(ge=1)] = None,
+    every: Annotated[int, Query(ge=1)] = 1,
+    plain: bool = False,
 ) -> Response:
-    """A table with units in its header, as CSV, tab-separated text or ODS; sent from the disk."""
+    """A table, or chosen rows and columns of it, sent from the disk.
+
+    With units in its header as CSV, tab-separated text, ODS or XLSX, as it is shown; as JSON with
+    all digits. ``plain`` text is for programs: keys above the columns, and all digits.
+    """
     workshop: Workshop = request.app.state.workshop
     folder = request.app.state.settings.made_folder
-    name, path = await workshop.make(tables_out.table_file, study.id, owner, form, folder)
+    wanted = Wanted(tuple(columns or ()), first, last, every, plain)
+    name, path = await workshop.make(tables_out.table_file, study.id, owner, form, folder, wanted)
     return FileResponse(
         path,
         headers=_saved_as(name),

@@ -28,8 +28,20 @@ export class Table {
     new IntersectionObserver(([entry]) => this.seen(entry.isIntersecting), { rootMargin: AHEAD }).observe(element);
     this.chooser = part(sure(element.parentElement), ".shown-columns");
     this.chooser.addEventListener("change", () => this.choose());
+    for (const choice of sure(element.parentElement).querySelectorAll(".table-part")) choice.addEventListener("change", () => this.offerFiles(bench.body));
     bench.on("frame", () => this.highlight());
     element.addEventListener("click", (event) => this.click(event));
+  }
+
+  /** @param {import("./shapes.js").TableColumnShape} column */
+  isShown(column) {
+    return Boolean(this.bench.isPicture || column.computed || this.bench.options.columns.includes(column.key));
+  }
+
+  /** The keys of the columns that are shown; before the table was in view those that were chosen. */
+  shownKeys() {
+    const columns = this.bench.body?.table?.columns;
+    return columns ? columns.filter((column) => this.isShown(column)).map((column) => sure(column.key)) : this.bench.options.columns;
   }
 
   /** @param {boolean} isSeen whether the table is in view, or nearly */
@@ -55,8 +67,7 @@ export class Table {
     }
     if (!body.table) return; // nobody sees it
     const { columns, rows, end_rows: ends } = body.table;
-    const wanted = this.bench.options.columns;
-    const shown = columns.flatMap((column, place) => (this.bench.isPicture || column.computed || wanted.includes(column.key) ? [place] : []));
+    const shown = columns.flatMap((column, place) => (this.isShown(column) ? [place] : []));
     this.offer(columns.filter((column) => !column.computed));
     const head = shown.map((place) => columns[place]).map((column) => {
       const cell = document.createElement("th");
@@ -116,14 +127,27 @@ export class Table {
    * @param {import("./known.js").Body | undefined} body
    */
   offerFiles(body) {
-    const row = part(sure(this.element.parentElement), ".table-out");
-    row.hidden = !body?.counting.length;
+    const [row, choice] = [...sure(this.element.parentElement).querySelectorAll(".table-out")].map((one) => /** @type {HTMLElement} */ (one));
+    row.hidden = choice.hidden = !body?.counting.length;
     if (!body || row.hidden) return;
     const path = `/api/studies/${this.bench.view.id}/tables/b${body.id}`;
-    /** @type {HTMLElement} */ (row.querySelector("button")).dataset.copyTable = `${path}.tsv`;
-    const about = `b${body.id}`;
-    part(row, "[data-table-into-report]", HTMLButtonElement).dataset.edit = JSON.stringify({ kind: "add_block", block: "table", about, columns: ["t", "x", "y"] });
-    for (const link of row.querySelectorAll("a")) link.href = `${path}.${link.dataset.form}`;
+    const query = this.partOfTable(choice);
+    /** @type {HTMLElement} */ (row.querySelector("button")).dataset.copyTable = `${path}.tsv?${query}`;
+    const shown = this.shownKeys();
+    part(row, "[data-table-into-report]", HTMLButtonElement).dataset.edit = JSON.stringify({ kind: "add_block", block: "table", about: `b${body.id}`, columns: shown, ...rowsOf(choice) });
+    for (const link of row.querySelectorAll("a")) link.href = `${path}.${link.dataset.form}?${query}`;
+  }
+
+  /**
+   * Which rows and columns are wanted, as the address of a table says it.
+   * @param {HTMLElement} choice
+   */
+  partOfTable(choice) {
+    const query = new URLSearchParams();
+    if (part(choice, "[data-only-shown]", HTMLInputElement).checked) for (const key of ["frame", ...this.shownKeys()]) query.append("columns", key);
+    for (const [name, value] of Object.entries(rowsOf(choice))) query.append(name, String(value));
+    if (part(choice, "[data-plain]", HTMLInputElement).checked) query.append("plain", "true");
+    return query;
   }
 
   /**
@@ -214,4 +238,18 @@ function fillCell(cell, text, side, highlighted) {
   const className = [side ? "end-value" : "", highlighted ? "highlighted" : ""].join(" ").trim();
   if (cell.className !== className) cell.className = className;
   if (cell.title !== side) cell.title = side;
+}
+
+/**
+ * From which row to which; nothing for an end that was not typed.
+ * @param {HTMLElement} choice
+ */
+function rowsOf(choice) {
+  const typed = { first: "[data-from]", last: "[data-to]" };
+  return Object.fromEntries(
+    Object.entries(typed).flatMap(([name, field]) => {
+      const { value } = part(choice, field, HTMLInputElement);
+      return /^[1-9]\d*$/.test(value.trim()) ? [[name, Number(value)]] : [];
+    }),
+  );
 }
