@@ -24,7 +24,7 @@ from tests.web.conftest import Browserless
 
 ANYBODY = {
     *("/", "/health", "/sign-in", "/sign-out", "/demo/sign-in"),
-    *("/join", "/join/{code}", "/first-teacher", "/invited/{invitation}"),
+    *("/look/{link}", "/join", "/join/{code}", "/first-teacher", "/invited/{invitation}"),
 }
 SIGNED_IN = {"/studies", "/api/weather-station", "/studies/{study_id}/take-back"}
 TEACHERS = {
@@ -140,6 +140,7 @@ def filled(path: str, tab: Tab, world: World) -> str:
         "block": 0,
         "hand_in_id": handed_in(tab),
         "comment_id": 0,
+        "link": "made-up",
     }
     return path.format(**values)
 

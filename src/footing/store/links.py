@@ -1,10 +1,10 @@
-"""Links by which phones send files, and the key with which they are signed."""
+"""Links by which phones send files or a study is looked at, and the key that signs them."""
 
 from datetime import datetime
 
 from footing.store import tables
 from footing.store.access import Doer
-from footing.store.rows import PhoneLink
+from footing.store.rows import PhoneLink, StudyLink
 from footing.store.sql import columns, rows_of
 
 _THE_KEY = 1  # there is one row
@@ -36,3 +36,20 @@ def signing_key(new: str) -> str:
     keys = tables.SigningKey
     keys.insert(id=_THE_KEY, key=new).on_conflict_ignore().execute()
     return str(keys.get_by_id(_THE_KEY).key)
+
+
+def open_to_look(study_id: int) -> StudyLink | None:
+    """The link by which a study can be looked at, if one is not closed."""
+    found = rows_of(
+        StudyLink,
+        f"SELECT {columns(StudyLink)} FROM study_link WHERE study_id = %(study)s"
+        " AND closed_at IS NULL ORDER BY id DESC LIMIT 1",
+        study=study_id,
+    )
+    return found[0] if found else None
+
+
+def close_to_look(study_id: int, *, now: datetime) -> None:
+    """Close every link by which a study can be looked at."""
+    of = tables.StudyLink
+    of.update(closed_at=now).where((of.study == study_id) & of.closed_at.is_null()).execute()

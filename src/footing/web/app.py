@@ -24,6 +24,7 @@ from footing.web.api import (
     edits,
     events,
     footage,
+    links,
     phone,
     reports,
     tables,
@@ -82,7 +83,7 @@ def create_app(settings: Settings, *, workshop: Workshop | None = None) -> FastA
     app.state.settings = settings
     app.add_middleware(Guard)
     errors.install(app)
-    for part in (edits, footage, bodies, tables, reports, uploads, phone, events, together):
+    for part in (edits, footage, bodies, tables, reports, links, uploads, phone, events, together):
         app.include_router(part.router, prefix="/api")
     app.include_router(health.router)
     app.include_router(home.router)

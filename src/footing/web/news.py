@@ -9,6 +9,7 @@ from footing.store import hand_ins
 from footing.store.access import ClassStudy
 from footing.studies.films import phones
 from footing.studies.report.report import report_of
+from footing.studies.school import looking
 from footing.studies.school.lists import own_formulas
 from footing.studies.school.people import Person
 from footing.studies.shapes import SharedShape, StateShape
@@ -17,8 +18,9 @@ from footing.studies.views.difference import difference
 from footing.studies.views.shown import EVERYTHING, Shown
 from footing.studies.views.states import earlier
 from footing.web.cards import Cards, cards, cards_before
+from footing.web.link_address import look_address
 from footing.web.phone_code import phone_code
-from footing.web.report_view import hand_in_view, report_view
+from footing.web.report_view import HandInShape, hand_in_view, report_view
 
 
 @dataclass(frozen=True)
@@ -96,13 +98,21 @@ def step_cards(
     seen: SharedShape | None = None,
 ) -> Cards:
     """The cards of a step as somebody sees them; see `cards`."""
-    link = phones.open_link(view["id"], visitor) if step == Step.SOURCES else None
+    at_report = step == Step.REPORT
+    # what belongs to those who work on it is not shown to who only looks
+    own_report = at_report and study.mine
+    phone = phones.open_link(view["id"], visitor) if step == Step.SOURCES and study.mine else None
+    look = looking.open_link(view["id"]) if own_report else None
     besides = {
-        "phone": phone_code(request, link) if link else None,
+        "phone": phone_code(request, phone) if phone else None,
         "own_formulas": own_formulas(visitor) if step == Step.GRAPH else [],
-        "report": report_view(report_of(study, visitor)) if step == Step.REPORT else None,
-        "hand_ins": [hand_in_view(one) for one in hand_ins.of_study(study.id)]
-        if step == Step.REPORT
-        else [],
+        "report": report_view(report_of(study, visitor)) if at_report else None,
+        "hand_ins": _hand_ins(study) if own_report else [],
+        "look_link": look_address(request, look) if look else "",
+        "mine": study.mine,
     }
     return cards(step, view, besides, before=before, seen=seen)
+
+
+def _hand_ins(study: ClassStudy) -> list[HandInShape]:
+    return [hand_in_view(one) for one in hand_ins.of_study(study.id)]

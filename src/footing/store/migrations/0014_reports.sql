@@ -95,3 +95,11 @@ CREATE TABLE study_link (
 );
 CREATE INDEX ON study_link (study_id);
 ALTER TABLE sign_in ADD COLUMN study_link_id integer REFERENCES study_link ON DELETE CASCADE;
+ALTER TABLE sign_in DROP CONSTRAINT sign_in_check,
+    ADD CHECK (num_nonnulls(teacher_id, student_id, study_link_id) = 1);
+
+-- a student who is removed leaves links and uploads without a person
+ALTER TABLE phone_link DROP CONSTRAINT phone_link_check,
+    ADD CHECK (num_nonnulls(teacher_id, student_id) <= 1);
+ALTER TABLE upload DROP CONSTRAINT upload_check,
+    ADD CHECK (num_nonnulls(teacher_id, student_id) <= 1);

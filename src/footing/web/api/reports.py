@@ -101,7 +101,7 @@ async def hand_in_report(request: Request, study: OwnStudy, visitor: Visitor) ->
 
 
 @router.get("/studies/{study_id}/hand-ins")
-def read_hand_ins(study: SeenStudy) -> StateResponse:
+def read_hand_ins(study: OwnStudy) -> StateResponse:
     """What was handed in of a study, from the first on."""
     return StateResponse({"hand_ins": [hand_in_view(one) for one in hand_ins.of_study(study.id)]})
 

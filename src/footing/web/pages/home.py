@@ -7,11 +7,12 @@ from fastapi.responses import RedirectResponse, Response
 
 from footing.core.errors import NotThere
 from footing.core.texts import cleaned
+from footing.store.access import study_seen_by
 from footing.store.accounts import of_the_demo
 from footing.store.database import connected, transaction
 from footing.store.notices import notify_class
 from footing.studies.films import phones
-from footing.studies.school import people
+from footing.studies.school import looking, people
 from footing.studies.school.copying import duplicate
 from footing.studies.school.invitations import is_first_start
 from footing.studies.school.lists import (
@@ -46,11 +47,31 @@ def home(request: Request, visitor: AnyVisitor, device: AnyDevice) -> Response:
         response = _sign_in_page(request)
         keep_device(request, response, device)
         return response
+    if visitor.link_id is not None:
+        return RedirectResponse(f"/studies/{looking.study_of(visitor.link_id)}", status_code=303)
     context = {"visitor": visitor, "classes": classes_of(visitor)}
     if visitor.role == "student":
         context["mine"] = own_group(visitor)
         return templates.TemplateResponse(request, "home_student.html", context)
     return templates.TemplateResponse(request, "home.html", context)
+
+
+@router.get("/look/{link}")
+def look(request: Request, visitor: AnyVisitor, link: str) -> Response:
+    """Look at a study by a link: whoever has it sees the study, and can change nothing.
+
+    Somebody who is signed in stays so, and sees it as themselves if they may.
+    """
+    guest, study_id = looking.looker(link)
+    response = RedirectResponse(f"/studies/{study_id}", status_code=303)
+    if visitor is None or visitor.link_id is not None:
+        begin_session(request, response, guest)
+    elif study_seen_by(visitor, study_id) is None:
+        raise NotThere(
+            f"You are signed in as {visitor.name}, who does not see this study. Open the link in a "
+            "private window, or sign out first."
+        )
+    return response
 
 
 @plain_router.post("/sign-in")
