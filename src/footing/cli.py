@@ -100,6 +100,37 @@ def teacher(
         print(f"The password of {name.strip()} is {password}")
 
 
+@app.command()
+def backup(file: Annotated[Path, typer.Argument(help="A new file.")]) -> None:
+    """Write all that this Footing holds to one file; it may run meanwhile."""
+    from footing import backups
+    from footing.settings import settings
+
+    with _data_error(settings()):
+        said = backups.back_up(settings(), file)
+    print(
+        f"{file} holds the database and {said.files} films and pictures ({said.bytes / 1e6:.0f} MB)"
+    )
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(help="A file that `backup` made.")],
+    replace: Annotated[
+        bool,
+        typer.Option("--replace", help="What is here now goes, and the backup takes its place."),
+    ] = False,
+) -> None:
+    """Have this Footing be as it was when a backup was made; it must not run meanwhile."""
+    from footing import backups
+    from footing.settings import settings
+
+    with _data_error(settings()):
+        said = backups.restore(settings(), file, replace=replace)
+    made = said.made_at.astimezone()
+    print(f"This Footing is as it was on {made.day} {made:%b %Y, %H:%M}")
+
+
 @app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
 def test(context: typer.Context) -> None:
     """Run everything that CI runs: lint, types, import contract and all tests."""

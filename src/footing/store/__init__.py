@@ -8,8 +8,9 @@
 - `changes`: row changes with their inverse, on which undo stands; `copying` of whole studies
 - `history`: what was done, and whether it stands
 - `cells`: the cells of sheets, in blocks known by their content
-- `access`, `accounts`, `classes`, `links`: who may see what, people, their classes, phone links
-- `teachers`, `pupils` with their groups, `labs`, `lessons`, and all `class_data`
+- `access`, `accounts`, `classes`, `links`: who may see what, people, their classes, links
+- `teachers`, `pupils` with their groups, `labs`, `lessons`, `hand_ins`; all `class_data`, and what
+  `class_archives` need; `dumping` of the whole database
 - `arrivals`, `contents`: files on their way, and what is known about those that are here
 - `follows`: following that was asked for
 - `clearing`: removing what nothing needs any more

@@ -41,7 +41,7 @@ class Cluster:
         self._owner = pwd.getpwnam(_UNPRIVILEGED) if os.geteuid() == 0 else None
         self._folder = self._reachable(folder.absolute())
         self._durable = durable
-        self._binaries = _newest_binaries()
+        self._binaries = newest_binaries()
 
     def __enter__(self) -> str:
         """Start (or take over a running one) and give the database URL."""
@@ -209,7 +209,13 @@ def _has_ended(process: int) -> bool:
     return status.rpartition(")")[2].split()[0] in "ZX"  # proc(5): after the name in brackets
 
 
-def _newest_binaries() -> Path:
+def newest_binaries() -> Path:
+    """The folder of the programs of the newest PostgreSQL that is installed.
+
+    Raises
+    ------
+    FootingError : if none is.
+    """
     found = sorted(
         Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda path: int(path.parts[-3])
     )

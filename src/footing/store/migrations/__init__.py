@@ -33,8 +33,11 @@ def apply_migrations() -> list[str]:
 def pending() -> list[tuple[str, str]]:
     """Names and statements of the migrations that the database does not have yet."""
     done = {name for (name,) in database.execute_sql("SELECT name FROM migration")}
-    files = sorted(
-        (file for file in resources.files(__name__).iterdir() if file.name.endswith(".sql")),
-        key=lambda file: file.name,
-    )
-    return [(file.name, file.read_text()) for file in files if file.name not in done]
+    here = resources.files(__name__)
+    return [(name, (here / name).read_text()) for name in known_migrations() if name not in done]
+
+
+def known_migrations() -> list[str]:
+    """The names of all migrations, in their order."""
+    here = resources.files(__name__)
+    return sorted(file.name for file in here.iterdir() if file.name.endswith(".sql"))
