@@ -3,6 +3,7 @@
 import json
 import re
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -16,9 +17,12 @@ from footing.core.meaning import readings
 from footing.core.reading import Variable
 from footing.settings import Settings
 from footing.studies.edits import EDITS
+from footing.studies.school import looking
 from footing.studies.views.lab_view import CHECKS
 from footing.web.app import create_app
 from footing.web.steps import KEYS_EVERYWHERE, RAIL
+from tests.browser.conftest import address, port  # noqa: F401
+from tests.studies.conftest import Measured, footage, measured, other_films, tab  # noqa: F401
 
 PROJECT = Path(__file__).parents[1]
 DOCS = PROJECT / "docs"
@@ -110,7 +114,8 @@ def test_vendored_versions_are_those_of_the_manifest() -> None:
 PACKAGES = (
     *("store", "bench", "studies", "web", "media", "jobs", "formats", "demo"),
     *("studies/model", "studies/views", "studies/queries", "studies/school", "studies/films"),
-    *("studies/lesson", "studies/report"),
+    *("studies/lesson", "studies/report", "studies/review", "studies/packing"),
+    "studies/archives",
     *("core", "core/fitting", "core/formulas", "core/following", "core/prediction"),
 )
 
@@ -125,6 +130,24 @@ def test_the_map_of_a_package_names_each_of_its_rooms(package: str) -> None:
         if (path.suffix == ".py" or (path / "__init__.py").exists()) and path.stem[0] != "_"
     }
     assert rooms - set(re.findall(r"`(\w+)`", said)) == set()
+
+
+def test_the_example_for_notebooks_reads_a_study_with_units(
+    address: str,  # noqa: F811
+    measured: Measured,  # noqa: F811
+) -> None:
+    (code,) = re.findall(r"```python\n(.*?)```", (DOCS / "notebooks.md").read_text(), re.S)
+    link = looking.make_link(measured.tab.study_id, measured.tab.person)
+    names: dict[str, Any] = {"LINK": f"{address}/look/{looking.token_of(link)}"}
+    exec(code, names)
+    frame = names["frames"]["cone"]
+    assert list(frame.columns)[:3] == [("frame", ""), ("t", "s"), ("x", "m")]
+    body = next(
+        one for one in measured.tab.view(measured.footage)["bodies"] if one["name"] == "cone"
+    )
+    shown = [float(text.replace("−", "-")) for text in body["lanes"]["y"]["texts"]]
+    assert frame["y"]["m"].to_list() == pytest.approx(shown, abs=0.0051)
+    assert all(error > 0 for error in frame.attrs["uncertainties"]["y"])
 
 
 def test_the_example_of_a_further_curve_is_fitted_and_says_its_reading() -> None:

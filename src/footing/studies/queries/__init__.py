@@ -6,5 +6,6 @@
 - `model_trial`: a model that is only tried; `models_out`: models as a table
 - `working` of any number, in `working_lines`: `working_motion`, `working_results`,
   `working_ledgers`
-- `tables_out`: tables that go out, come in, and are looked at in pieces
+- `tables_out`: tables that go out, come in, and are looked at in pieces; `table_parts`: rows and
+  columns of them
 """
