@@ -2,8 +2,8 @@
 
 Each of these may use those below it (the contract is in `pyproject.toml`):
 
-- `archives` of studies and classes; `review` of what is handed in; `report`: what a study is written
-  up in
+- `archives` of studies and classes; `review` of what is handed in; `report`: what is written of a
+  study
 - `queries`: what is asked about a study singly; `lesson`: a class at work on a lab
 - `packing` of studies into files
 - `views`: what a screen, a file or a program gets of it
