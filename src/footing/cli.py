@@ -144,7 +144,7 @@ def bench(
     parts: Annotated[
         list[str] | None,
         typer.Argument(
-            help="files, following, hard, walkers, pages, tables, ledgers, models, class; "
+            help="files, following, hard, walkers, pages, tables, ledgers, models, reports, class; "
             "all if none"
         ),
     ] = None,

@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import Browser, Locator, expect
 from pypdf import PdfReader
 
 from footing.settings import Settings
@@ -255,3 +255,86 @@ def test_reading_hand_ins_is_possible_without_a_mouse(
     assert [(one["id"], one["nodes"][0]["html"][:200]) for one in found] == []
     teacher.page.locator(".handed-block").nth(2).focus()
     expect(teacher.page.locator(".new-comment .where")).to_contain_text("About")
+
+
+def test_a_class_goes_out_is_wiped_and_comes_in_again_with_the_same_numbers(
+    lob: Hands, open_tab: Callable[[Person], Hands], world: World, tmp_path: Path
+) -> None:
+    laid_out(lob)
+    lob.page.get_by_role("button", name="Hand in", exact=True).click()
+    expect(lob.page.locator("#card-hand-in")).to_contain_text("Handed in")
+    before = lob.state()
+    teacher = open_tab(world.teacher)
+    page = teacher.page
+    class_id, name = world.school_class.id, world.school_class.name
+    page.goto(f"{teacher.address}/classes/{class_id}/kept")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="The class as an archive").click()
+    archive = tmp_path / "class.zip"
+    download.value.save_as(archive)
+    page.get_by_label(name).fill(name)
+    page.get_by_role("button", name="Wipe it").click()
+    page.wait_for_url(f"{teacher.address}/")
+    expect(page.get_by_role("heading", name=name)).to_have_count(0)
+
+    page.get_by_text("Take in a class").click()
+    page.get_by_label("Archive of a class").set_input_files(archive)
+    page.get_by_role("button", name="Take it in").click()
+    page.wait_for_url(re.compile(r"/classes/\d+$"))
+    assert int(page.url.rsplit("/", 1)[1]) != class_id
+    page.goto(teacher.address)
+    page.locator("details.lab-studies summary").first.click()
+    page.locator(".studies a").first.click()
+    page.wait_for_url(re.compile(r"/studies/\d+/"))
+    study = page.url.split("/studies/")[1].split("/")[0]
+    after = page.request.get(f"{teacher.address}/api/studies/{study}").json()
+    for key in ("text", "interval", "budget"):
+        assert [one[key] for one in after["findings"]] == [one[key] for one in before["findings"]]
+    for one, other in zip(before["bodies"], after["bodies"], strict=True):
+        assert one["marks"] == other["marks"]
+    assert [one["line"] for one in after["fits"]] == [one["line"] for one in before["fits"]]
+    page.goto(f"{teacher.address}/studies/{study}/report")
+    expect(page.locator(".block")).to_have_count(lob.page.locator(".block").count())
+    page.goto(teacher.address)
+    page.get_by_role("link", name="Handed in").first.click()
+    expect(page.get_by_role("link", name="Read the first of 1")).to_be_visible()
+
+
+def test_what_is_no_archive_is_said_where_it_was_chosen(
+    open_tab: Callable[[Person], Hands], world: World, tmp_path: Path
+) -> None:
+    teacher = open_tab(world.teacher)
+    page = teacher.page
+    page.goto(teacher.address)
+    wrong = tmp_path / "wrong.zip"
+    wrong.write_bytes(b"no zip")
+    page.get_by_text("Take in a study").first.click()
+    page.get_by_label("Archive", exact=True).set_input_files(wrong)
+    page.locator("form[data-send-file*=studies]").get_by_role("button", name="Take it in").click()
+    expect(page.locator("form[data-send-file*=studies] .message")).to_contain_text(
+        "no study of Footing"
+    )
+
+
+def test_a_link_is_made_looked_at_and_closed(lob: Hands, chromium: Browser) -> None:
+    out = lob.page.locator("#card-report-out")
+    out.get_by_text("A link to look at it").click()
+    out.get_by_role("button", name="Make a link").click()
+    link = out.locator(".address a")
+    expect(link).to_be_visible()
+    address = link.get_attribute("href") or ""
+    stranger = chromium.new_context(viewport={"width": 1280, "height": 800})
+    try:
+        page = stranger.new_page()
+        page.goto(address)
+        expect(page.locator("#looking")).to_contain_text("by a link")
+        expect(page.locator("#bench")).to_have_attribute("data-ready", "true")
+        page.locator(".rail a[data-step=report]").click()
+        expect(page.locator("#card-report-put-in")).to_be_visible()
+        expect(page.locator("#card-hand-in")).to_have_count(0)
+        out.get_by_role("button", name="Close the link").click()
+        expect(out.get_by_role("button", name="Make a link")).to_have_count(1)
+        page.goto(address)
+        expect(page.locator("body")).to_contain_text("closed")
+    finally:
+        stranger.close()

@@ -16,8 +16,10 @@ from footing.studies.review import comments, judging, standing
 from footing.studies.review.comments import NewComment
 from footing.studies.review.handing_in import hand_in
 from footing.studies.review.judging import Judgement, NewCriterion
-from footing.studies.review.numbers import differing, numbers_of
+from footing.studies.review.numbers import differing, differing_texts, numbers_of
+from footing.studies.school import labs as making
 from footing.studies.school import people, register
+from footing.studies.school.labs import AskedFinding
 from footing.studies.school.people import own_study, visible_study
 from tests.conftest import World
 from tests.studies.conftest import Measured
@@ -204,6 +206,37 @@ def test_what_differs_between_two_hand_ins_is_told_by_name(measured: Measured) -
     assert by_name["ground", "known length 1 of plain.mp4"] == ("1.00 m", "2.00 m")
     assert by_name["marks", "cone, plain.mp4"] == ("12", "11")
     assert ("finding", "a") in by_name
+
+
+def test_words_that_were_written_anew_are_told(measured: Measured) -> None:
+    tab = measured.tab
+    first = handed_in(tab)
+    before = read_study(first.copy_id)
+    assert differing_texts(before, read_study(tab.study_id)) == []
+    text = next(row for row in before.report if row.kind == "text")
+    block = next(row.id for row in read_study(tab.study_id).report if row.kind == "text")
+    tab.does("change_block", block=block, words="It falls freely.")
+    tab.makes("add_block", block="heading", words="Why")
+    found = differing_texts(before, read_study(tab.study_id))
+    assert [(one.before, one.after) for one in found] == [
+        (text.words, "It falls freely."),
+        ("", "Why"),
+    ]
+
+
+def test_a_teacher_sees_how_what_was_asked_for_agrees(measured: Measured, world: World) -> None:
+    tab = measured.tab
+    lab = tab.study.lab
+    assert lab is not None
+    for name, accepted in (("a", "-1.25"), ("speed", "2")):
+        asked = AskedFinding(name=name, unit="m/s^2", accepted=accepted, tolerance="5")
+        making.ask_for(lab, asked)
+    beside = standing.beside(handed_in(tab), world.teacher)
+    assert [[well for _, well in one.found] for one in beside.expected] == [[True], []]
+    tab.does("type_known_length", known_length=measured.length, length="2.00", unit="m")
+    later = standing.beside(handed_in(tab), world.teacher)
+    assert [[well for _, well in one.found] for one in later.expected] == [[False], []]
+    assert {check["key"] for check in beside.checks} == {check["key"] for check in later.checks}
 
 
 def test_hand_ins_are_in_no_list_of_studies_and_go_with_their_study(

@@ -17,6 +17,7 @@ _OWN_WAY = {
     "asking.js",
     "edits.js",  # asks until it is answered
     "frames.js",  # pictures, of which the next one comes anyhow
+    "send-file.js",  # a file as it is; the answer is a page
     "sending.js",  # files in pieces, by a protocol of their own
 }
 

@@ -10,6 +10,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `pages`: what a person at a browser waits for
 - `ledgers`: energies and momenta, and how often their uncertainties hold the truth
 - `models`: predicted motions beside the library alone, and over a film that plays
+- `reports`: reports to PDF, a class that hands in, archives of large films
 - `classroom`: a whole class at once, and heavy requests beside it
 - `derived`: all that follows from the demo's studies, to compare before and after a rebuilding
 - `tables`: long tables, many marks, fits and graphs beside the libraries alone
@@ -21,7 +22,7 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
-from footing.bench import classroom, files, following, ledgers, models, pages, tables
+from footing.bench import classroom, files, following, ledgers, models, pages, reports, tables
 from footing.bench.hard import measured, walkers
 from footing.settings import Settings
 
@@ -34,6 +35,7 @@ _PARTS = {
     "tables": tables.measure,
     "ledgers": ledgers.measure,
     "models": models.measure,
+    "reports": reports.measure,
     "class": classroom.measure,
 }
 PARTS = tuple(_PARTS)

@@ -127,8 +127,8 @@ def _frames(folder: Path) -> None:
 def _index_memory(folder: Path) -> None:
     """The same frames in a small file and in one of a gigabyte."""
     small, large = folder / "small.mp4", folder / "large.mp4"
-    _repeated_film(small, 2 * 10**7)
-    _repeated_film(large, _GIGABYTE)
+    repeated_film(small, 2 * 10**7)
+    repeated_film(large, _GIGABYTE)
     least, most = (_memory(path) for path in (small, large))
     taken = seconds(lambda: _memory(large))
     line("memory to index 20 MB (Python and libraries)", least, "MB", 400)
@@ -144,7 +144,7 @@ def _memory(path: Path) -> float:
     return float(done.stdout)
 
 
-def _repeated_film(path: Path, size: int) -> None:
+def repeated_film(path: Path, size: int) -> None:
     """A valid file of about a size: a few intra frames, written again and again."""
     rng = np.random.default_rng(7)
     with av.open(str(path), "w") as container:

@@ -14,7 +14,7 @@ from uuid import uuid4
 import numpy as np
 from pydantic import TypeAdapter
 
-from footing.demo import lesson
+from footing.demo import lesson, reports
 from footing.demo.lesson import Works
 from footing.settings import Settings
 from footing.store.classes import any_class
@@ -80,6 +80,16 @@ class Hand:
         self._study = study
         self._person = person
         self._seq = study.seq
+
+    @property
+    def study_id(self) -> int:
+        """The key of the study."""
+        return self._study.id
+
+    @property
+    def person(self) -> Person:
+        """Who works on it."""
+        return self._person
 
     def does(self, kind: str, **fields: Any) -> int:
         """Make an edit; give the key of the row that it made, if any."""
@@ -160,7 +170,9 @@ def seed_demo(settings: Settings) -> None:
             note_members(begun.id, together[group])
             return Hand(begun, who[group])
 
-        _finished_lob(study("Snowball lob", "Heron"), settings)
+        lob = study("Snowball lob", "Heron")
+        _finished_lob(lob, settings)
+        reports.write_report(lob.does, lob.study_id, reports.LOB)
         _half_done_sled(study("Sled run", "Wren"), settings)
         _just_uploaded(study("Snowball lob", "Dipper"), settings)
         _slow_motion(study("Lantern and cone", "Siskin"), settings)
@@ -174,10 +186,17 @@ def seed_demo(settings: Settings) -> None:
         truth = json.loads((_CLIPS / "sled-run.json").read_text())
         lesson.asks_of_sleds(labs["Sled run"], truth["acceleration"])
         _given_sled(labs["Sled run"], of, settings, teacher)
-        lesson.sled_runs(
-            lambda group: study("Sled run", group),
-            lambda hand, name, shown: _clip(hand, name, shown, settings),
-        )
+        runs: dict[str, Hand] = {}
+
+        def run(group: str) -> Hand:
+            runs[group] = study("Sled run", group)
+            return runs[group]
+
+        lesson.sled_runs(run, lambda hand, name, shown: _clip(hand, name, shown, settings))
+        lab = fetch(Lab, labs["Sled run"])
+        assert lab is not None
+        handed = [reports.Run(one.study_id, one.person, one.does) for one in runs.values()]
+        reports.hand_in_runs(handed, lab, people.teacher(teacher), settings)
         lesson.another_class()
 
 

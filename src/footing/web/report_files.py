@@ -5,7 +5,7 @@ Pictures are drawn and pages laid out in the workshop; frames come from where al
 
 import base64
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import cache
 from typing import Literal
 
@@ -19,6 +19,8 @@ from footing.formats import document_odt
 from footing.formats.document import PictureData
 from footing.formats.document_html import one_page, parts_in_one
 from footing.formats.document_pdf import as_pdf
+from footing.media.service import FrameService
+from footing.settings import Settings
 from footing.store import shelf
 from footing.store.database import connected
 from footing.store.reading import read_study
@@ -53,7 +55,8 @@ async def _made(request: Request, study_id: int, figure: Figure, form: PictureFo
     workshop: Workshop = request.app.state.workshop
     if isinstance(figure, GraphFigure):
         return await workshop.make(graph_file.draw, figure.spec, form, _SCALE)
-    jpeg = await run_in_threadpool(_photographed, request, study_id, figure)
+    state = request.app.state
+    jpeg = await run_in_threadpool(_photographed, study_id, figure, state.settings, state.frames)
     if isinstance(figure, FrameFigure):
         drawn = as_svg(figure, _uri(jpeg))
         if form == "svg":
@@ -65,7 +68,12 @@ async def _made(request: Request, study_id: int, figure: Figure, form: PictureFo
     return _wrapped(jpeg)
 
 
-def _photographed(request: Request, study_id: int, figure: FrameFigure | StrobeFigure) -> bytes:
+def _photographed(
+    study_id: int,
+    figure: FrameFigure | StrobeFigure,
+    settings: Settings,
+    frames: FrameService,
+) -> bytes:
     """A frame, or a strobe picture, as JPEG."""
     with connected():
         rows = read_study(study_id)
@@ -74,11 +82,10 @@ def _photographed(request: Request, study_id: int, figure: FrameFigure | StrobeF
         else:
             body = rows.find(Body, figure.body)
             footage = rows.footage_of(body)
-        stored = uploads.stored_media(footage, request.app.state.settings)
+        stored = uploads.stored_media(footage, settings)
 
     def frame(number: int) -> bytes:
-        found: bytes = request.app.state.frames.jpeg(stored, number, "screen")
-        return found
+        return frames.jpeg(stored, number, "screen")
 
     if isinstance(figure, FrameFigure):
         return frame(figure.frame)
@@ -108,23 +115,39 @@ def _uri(jpeg: bytes) -> str:
 
 async def frozen(request: Request, report: Report) -> list[FrozenBlock]:
     """The blocks of a report as they are now, with their pictures in them."""
-    made = {}
+    drawn = {
+        name: await picture(request, report.study_id, figure, "svg")
+        for name, figure in report.figures.items()
+    }
+    return await run_in_threadpool(_with_pictures, report, drawn)
+
+
+def frozen_here(report: Report, settings: Settings, frames: FrameService) -> list[FrozenBlock]:
+    """The same in this process, for where there is no server."""
+    drawn = {}
     for name, figure in report.figures.items():
-        drawn = await picture(request, report.study_id, figure, "svg")
-        made[name] = PictureData(b"", "image/svg+xml", drawn.decode())
+        if isinstance(figure, GraphFigure):
+            drawn[name] = graph_file.draw(figure.spec, "svg", _SCALE)
+            continue
+        jpeg = _photographed(report.study_id, figure, settings, frames)
+        if isinstance(figure, FrameFigure):
+            drawn[name] = as_svg(figure, _uri(jpeg)).encode()
+        else:
+            drawn[name] = _wrapped(jpeg)
+    return _with_pictures(report, drawn)
 
-    def blocks() -> list[FrozenBlock]:
-        return [
-            {
-                "block": block.row.id,
-                "kind": block.row.kind,
-                "number": block.number,
-                "html": parts_in_one(block.shows.parts, made),
-            }
-            for block in report.blocks
-        ]
 
-    return await run_in_threadpool(blocks)
+def _with_pictures(report: Report, drawn: Mapping[str, bytes]) -> list[FrozenBlock]:
+    made = {name: PictureData(b"", "image/svg+xml", svg.decode()) for name, svg in drawn.items()}
+    return [
+        {
+            "block": block.row.id,
+            "kind": block.row.kind,
+            "number": block.number,
+            "html": parts_in_one(block.shows.parts, made),
+        }
+        for block in report.blocks
+    ]
 
 
 def page_of(title: str, names: Sequence[str], blocks: Sequence[FrozenBlock]) -> str:

@@ -95,6 +95,11 @@ def remove_criterion(lab: Lab, key: int) -> None:
     hand_ins.remove_criterion(found)
 
 
+def criteria(lab: Lab) -> list[Criterion]:
+    """By what the hand-ins of a lab are judged."""
+    return hand_ins.criteria_of(lab.id)
+
+
 def total(hand_in: HandIn, criteria: list[Criterion]) -> float | None:
     """All points that count; None before any were given."""
     given = [hand_in.points[str(one.id)] for one in criteria if str(one.id) in hand_in.points]

@@ -1,7 +1,9 @@
-"""The numbers of a study at one moment, and what differs between two moments."""
+"""The numbers of a study at one moment, and what differs between two: numbers and texts."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from difflib import SequenceMatcher
+from itertools import zip_longest
 
 from footing.store.access import ClassStudy
 from footing.store.reading import read_study
@@ -109,4 +111,27 @@ def _by_name(numbers: Sequence[FrozenNumber]) -> dict[tuple[str, str, int], str]
         while (one["of"], one["name"], nth) in found:
             nth += 1
         found[one["of"], one["name"], nth] = one["text"]
+    return found
+
+
+@dataclass(frozen=True)
+class DifferingText:
+    """Words of a report before and after; empty where there were or are none."""
+
+    before: str
+    after: str
+
+
+def differing_texts(before: StudyRows, after: StudyRows) -> list[DifferingText]:
+    """The texts of a report that were written anew between two moments."""
+    first, second = (
+        [block.words.strip() for block in rows.report if block.words.strip()]
+        for rows in (before, after)
+    )
+    found = []
+    matcher = SequenceMatcher(a=first, b=second, autojunk=False)
+    for what, a, b, c, d in matcher.get_opcodes():
+        if what != "equal":
+            pairs = zip_longest(first[a:b], second[c:d], fillvalue="")
+            found += [DifferingText(one, other) for one, other in pairs]
     return found

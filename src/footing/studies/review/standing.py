@@ -10,10 +10,14 @@ from footing.formats import writing
 from footing.formats.headings import Heading
 from footing.store import hand_ins, labs
 from footing.store.access import class_study
+from footing.store.reading import read_study
 from footing.store.rows import Criterion, FrozenNumber, HandIn, Lab, LabFinding
+from footing.studies.model.results import Result
+from footing.studies.model.sources import Sources
 from footing.studies.review.judging import total
 from footing.studies.school.people import Person
 from footing.studies.shapes import CheckShape, FindingShape, StateShape
+from footing.studies.views.lab_view import as_asked, found_for, is_well
 from footing.studies.views.shown import NO_PARTS
 from footing.studies.views.view import study_view
 
@@ -49,10 +53,13 @@ def listed(lab: Lab) -> list[Listed]:
 
 @dataclass(frozen=True)
 class Expected:
-    """A finding that the lab asks for, and what was handed in under its name."""
+    """A finding that the lab asks for, and what was handed in of it.
+
+    found : each with whether it agrees with what the lab accepts; None where that says nothing
+    """
 
     asked: LabFinding
-    found: FindingShape | None
+    found: tuple[tuple[str, bool | None], ...]
 
 
 @dataclass(frozen=True)
@@ -71,11 +78,24 @@ def beside(hand_in: HandIn, person: Person) -> Beside:
         raise NotThere("What was handed in is not there any more.")
     view: StateShape = study_view(study, person, shown=NO_PARTS)
     task = labs.task_of(study.lab) if study.lab is not None else None
-    by_name = {one["name"].casefold(): one for one in view["findings"]}
+    rows = read_study(study.id)
+    results = Sources(rows).results
     expected = [
-        Expected(one, by_name.get(one.name.casefold())) for one in (task.findings if task else ())
+        Expected(one, tuple(_agreeing(one, found_for(one, rows, results))))
+        for one in (task.findings if task else ())
     ]
     return Beside(view["checks"], expected, view["findings"])
+
+
+def _agreeing(asked: LabFinding, results: Sequence[Result]) -> Iterator[tuple[str, bool | None]]:
+    """What was found, in the unit that is asked for, and whether it agrees."""
+    for result in results:
+        measured = as_asked(asked, result.value, result.unit)
+        if measured is None:
+            text = findings.measured(result.value.value, result.value.uncertainty, str(result.unit))
+            yield f"{text}: another kind", False
+        else:
+            yield measured[1], is_well(asked, measured[0])
 
 
 def table(lab: Lab, form: Form) -> bytes:

@@ -10,11 +10,12 @@ from footing.core.errors import NotThere
 from footing.store import hand_ins, records
 from footing.store.access import class_study
 from footing.store.notices import notify_class
+from footing.store.reading import read_study
 from footing.store.rows import HandIn, Lab, SchoolClass, Study
 from footing.studies.review import comments, judging, standing
 from footing.studies.review.comments import NewComment
 from footing.studies.review.judging import Judgement, NewCriterion
-from footing.studies.review.numbers import differing, numbers_of
+from footing.studies.review.numbers import differing, differing_texts, numbers_of
 from footing.studies.school.lists import moment_text
 from footing.web.api.reports import MEDIA_TYPES, saved
 from footing.web.report_files import html_as_pdf, page_of
@@ -138,6 +139,7 @@ def compare(
     study = class_study(hand_in.study_id)
     assert study is not None
     numbers = second.numbers if second is not None else numbers_of(study, visitor)
+    other_key = second.copy_id if second is not None else study.id
     context = {
         "visitor": visitor,
         "study": study,
@@ -147,6 +149,7 @@ def compare(
         "second_at": moment_text(second.made_at) if second is not None else "",
         "every": [hand_in_view(one) for one in every],
         "differing": differing(hand_in.numbers, numbers),
+        "texts": differing_texts(read_study(hand_in.copy_id), read_study(other_key)),
         "compared": len(numbers),
     }
     return templates.TemplateResponse(request, "compare.html", context)
