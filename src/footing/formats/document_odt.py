@@ -69,7 +69,7 @@ from footing.formats.document_html import numeric_columns
 MEDIA_TYPE = "application/vnd.oasis.opendocument.text"
 _WIDTH = 17.0  # cm, of what is written on a page
 _PICTURE_WIDTH = 15.0
-_TALLEST = 15.0
+_TALLEST = 8.8
 _FONT = "Atkinson Hyperlegible Next"
 _MATHML = "{http://www.w3.org/1998/Math/MathML}"
 _ROOM_FOR_A_SIGN = 0.22  # cm, of a formula, by letters; a word processor measures it when it opens
@@ -256,7 +256,9 @@ class _Writer:
             made.automaticstyles.addElement(style)
         for name, below in (("CellHead", "0.8pt solid #1E2723"), ("Cell", "0.3pt solid #D9D2C3")):
             style = Style(name=name, family="table-cell")
-            style.addElement(TableCellProperties(padding="0.06cm", borderbottom=below))
+            style.addElement(
+                TableCellProperties(padding="0.06cm", paddingright="0.25cm", borderbottom=below)
+            )
             made.automaticstyles.addElement(style)
         bullets, numbers = ListStyle(name="Bullets"), ListStyle(name="Numbers")
         bullets.addElement(ListLevelStyleBullet(level=1, bulletchar="•"))
