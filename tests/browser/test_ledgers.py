@@ -3,7 +3,6 @@
 import re
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import pytest
@@ -13,18 +12,12 @@ from playwright.sync_api import Locator, expect
 from footing.settings import Settings
 from footing.studies.school.people import Person
 from tests.browser.hands import Hands, number_of, truth_of
+from tests.browser.scenes import flying_snowball, known_length
 from tests.conftest import World
 from tests.studies.steps import Tab
 
 FIRST, LAST, STRIDE = 4, 118, 2
 HIT = 58.5  # the stones meet at frame 59.04, between two marks
-
-
-def known_length(tab: Tab, footage: int, stick: dict[str, Any], length: str) -> None:
-    (start_x, start_y), (end_x, end_y) = stick["start"], stick["end"]
-    ends = {"start_x": start_x, "start_y": start_y, "end_x": end_x, "end_y": end_y}
-    known = tab.makes("add_known_length", footage=footage, frame=0, **ends)
-    tab.does("type_known_length", known_length=known, length=length, unit="m")
 
 
 @pytest.fixture
@@ -54,20 +47,7 @@ def lob(
     open_tab: Callable[[Person], Hands], world: World, clips: Path, settings: Settings
 ) -> Hands:
     """The snowball's flight, marked; its mass is not typed yet."""
-    tab, truth = Tab(world.study, world.heron), truth_of(clips, "snowball-lob")
-    footage = tab.uploads(clips / "snowball-lob.mp4", settings)
-    flying = [n for n, flies in enumerate(truth["flying"]) if flies][1:-1]
-    tab.does("set_span", footage=footage, first=flying[0], last=flying[-1], stride=2)
-    known_length(tab, footage, truth["post"], "1.50")
-    x, y = truth["post"]["start"]
-    tab.does("set_zero", footage=footage, x=x, y=y)
-    body = tab.makes("add_body", footage=footage, name="snowball")
-    rng = np.random.default_rng(22)
-    marks = [
-        [n, *(np.array(truth["positions"][n]) + rng.normal(scale=0.3, size=2)).tolist()]
-        for n in flying[::2]
-    ]
-    tab.does("place_marks", body=body, marks=marks)
+    flying_snowball(Tab(world.study, world.heron), clips, settings)
     hands = open_tab(world.heron)
     hands.opens(f"/studies/{world.study.id}/ledger")
     return hands

@@ -5,7 +5,6 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
-import numpy as np
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser, Locator, expect
@@ -13,7 +12,8 @@ from pypdf import PdfReader
 
 from footing.settings import Settings
 from footing.studies.school.people import Person
-from tests.browser.hands import Hands, truth_of
+from tests.browser.hands import Hands
+from tests.browser.scenes import flying_snowball
 from tests.conftest import World
 from tests.studies.steps import Tab
 
@@ -23,22 +23,8 @@ def lob(
     open_tab: Callable[[Person], Hands], world: World, clips: Path, settings: Settings
 ) -> Hands:
     """The snowball's flight, marked and fitted, with its acceleration kept; at Report."""
-    tab, truth = Tab(world.study, world.heron), truth_of(clips, "snowball-lob")
-    footage = tab.uploads(clips / "snowball-lob.mp4", settings)
-    flying = [n for n, flies in enumerate(truth["flying"]) if flies][1:-1]
-    tab.does("set_span", footage=footage, first=flying[0], last=flying[-1], stride=2)
-    (start_x, start_y), (end_x, end_y) = truth["post"]["start"], truth["post"]["end"]
-    ends = {"start_x": start_x, "start_y": start_y, "end_x": end_x, "end_y": end_y}
-    known = tab.makes("add_known_length", footage=footage, frame=0, **ends)
-    tab.does("type_known_length", known_length=known, length="1.50", unit="m")
-    tab.does("set_zero", footage=footage, x=start_x, y=start_y)
-    body = tab.makes("add_body", footage=footage, name="snowball")
-    rng = np.random.default_rng(22)
-    marks = [
-        [n, *(np.array(truth["positions"][n]) + rng.normal(scale=0.3, size=2)).tolist()]
-        for n in flying[::2]
-    ]
-    tab.does("place_marks", body=body, marks=marks)
+    tab = Tab(world.study, world.heron)
+    body = flying_snowball(tab, clips, settings)
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic")
     tab.makes("add_finding", fit=fit, reading="acceleration", name="free fall", as_size=True)
     hands = open_tab(world.heron)

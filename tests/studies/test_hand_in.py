@@ -59,7 +59,9 @@ def test_what_was_handed_in_stays_as_it_was_while_work_goes_on(
 def test_nobody_changes_what_was_handed_in(who: str, measured: Measured, world: World) -> None:
     made = handed_in(measured.tab)
     person = getattr(world, who)
-    assert visible_study(person, made.copy_id).is_frozen
+    seen = visible_study(person, made.copy_id)
+    assert seen.is_frozen
+    assert not seen.mine
     with pytest.raises(Refused):
         own_study(person, made.copy_id)
     frozen = Tab(class_study(made.copy_id), person)

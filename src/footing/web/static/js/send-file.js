@@ -14,7 +14,7 @@ document.addEventListener("submit", async (event) => {
   button.disabled = true;
   const fields = new URLSearchParams([...new FormData(form)].filter(([, value]) => typeof value === "string" && value).map(([name, value]) => [name, String(value)]));
   try {
-    const answer = await fetch(`${form.dataset.sendFile}?${fields}`, { method: "POST", body: file, headers: { "Content-Type": "application/zip", Accept: "application/json" } });
+    const answer = await fetch(`${form.dataset.sendFile}?${fields}`, { method: "POST", body: file, headers: { "Content-Type": "application/zip", "HX-Request": "true" } });
     if (answer.ok) location.assign(answer.url);
     else message.textContent = (await answer.json()).error;
   } catch {
