@@ -214,6 +214,20 @@ def test_an_archive_that_swells_is_refused_before_it_fills_the_disk(
     assert list(settings.made_folder.iterdir()) == []
 
 
+def test_an_entry_that_is_longer_than_it_says_is_refused(
+    full: Measured, world: World, settings: Settings
+) -> None:
+    content = bytearray(written(full, settings))
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        entry = next(one for one in archive.infolist() if one.filename.startswith("media/"))
+    honest = entry.file_size.to_bytes(4, "little")
+    while (at := content.find(honest)) >= 0:
+        content[at : at + 4] = (1000).to_bytes(4, "little")
+    with pytest.raises(Refused, match="no study"), transaction():
+        taken_in(bytes(content), world, settings)
+    assert list(settings.made_folder.iterdir()) == []
+
+
 def test_a_film_that_is_not_the_one_it_says_is_refused(
     full: Measured, world: World, settings: Settings
 ) -> None:
