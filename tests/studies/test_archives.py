@@ -141,7 +141,7 @@ def test_others_read_the_archive_with_nothing_but_the_published_schema(
         assert films == {f"media/{one.content}" for one in read_study(full.tab.study_id).footages}
 
 
-@pytest.mark.parametrize("kind", ["study", "class"])
+@pytest.mark.parametrize("kind", ["study", "class", "hand-in"])
 def test_the_published_schemas_are_those_of_the_program(kind: Kind) -> None:
     assert (SCHEMAS / f"{kind}-1.json").read_text() == schema(kind)
 
@@ -310,11 +310,16 @@ def test_a_class_is_read_with_the_published_schema(
     _, path = class_archive.write_class(whole_class.id, settings)
     with zipfile.ZipFile(path) as archive:
         found = json.loads(archive.read("class.json"))
-        study = json.loads(archive.read("studies/0.json"))
-    published = json.loads((SCHEMAS / "class-1.json").read_text())
-    jsonschema.Draft202012Validator(published).validate(found)
-    of_studies = json.loads((SCHEMAS / "study-1.json").read_text())
-    jsonschema.Draft202012Validator(of_studies).validate(study)
+        entries = {
+            kind: json.loads(archive.read(name))
+            for kind, name in (
+                *(("class", "class.json"), ("study", "studies/0.json")),
+                ("hand-in", "hand_ins/0.json"),
+            )
+        }
+    for kind, entry in entries.items():
+        published = json.loads((SCHEMAS / f"{kind}-1.json").read_text())
+        jsonschema.Draft202012Validator(published).validate(entry)
     assert "secret" not in json.dumps(found)
 
 
@@ -323,22 +328,25 @@ CLASS_HOSTILE: dict[str, Callable[[dict[str, Any]], object]] = {
     "a group that is not there": lambda found: found["students"][0].update(group=99),
     "a lab that is not there": lambda found: found["studies"][0].update(lab=99),
     "a study that is not there": lambda found: found["studies"][0].update(number=99),
-    "handed in of nothing": lambda found: found["hand_ins"][0].update(study=99),
+    "handed in of nothing": lambda found: found["hand_in"].update(study=99),
+    "more handed in than there is": lambda found: found.update(hand_ins=7),
     "a secret": lambda found: found["students"][0].update(secret_hash="x"),
-    "a comment on another": lambda found: found["hand_ins"][0]["comments"][0].update(answers=7),
+    "a comment on another": lambda found: found["hand_in"]["comments"][0].update(answers=7),
 }
 
 
 def class_changed(path: Path, change: Callable[[dict[str, Any]], object]) -> io.BytesIO:
+    """The archive with another ``class.json``, or another first hand-in."""
     made = io.BytesIO()
     with zipfile.ZipFile(path) as old, zipfile.ZipFile(made, "w") as new:
+        plain = json.loads(old.read("class.json"))
+        plain["hand_in"] = json.loads(old.read("hand_ins/0.json"))
+        change(plain)
+        new.writestr("hand_ins/0.json", json.dumps(plain.pop("hand_in")))
+        new.writestr("class.json", json.dumps(plain))
         for name in old.namelist():
-            entry = old.read(name)
-            if name == "class.json":
-                plain = json.loads(entry)
-                change(plain)
-                entry = json.dumps(plain).encode()
-            new.writestr(name, entry)
+            if name not in ("class.json", "hand_ins/0.json"):
+                new.writestr(name, old.read(name))
     return made
 
 
@@ -364,7 +372,7 @@ def test_a_report_that_comes_in_brings_no_script(
     )
 
     def put(found: dict[str, Any]) -> None:
-        found["hand_ins"][0]["blocks"][0]["html"] = bad
+        found["hand_in"]["blocks"][0]["html"] = bad
 
     _, path = class_archive.write_class(whole_class.id, settings)
     with transaction():

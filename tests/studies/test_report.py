@@ -1,11 +1,15 @@
 """A report: what its blocks show, that it follows the study, and how it is laid out."""
 
+from xml.etree import ElementTree
+
 import pytest
 
 from footing.core.errors import NotThere, Refused
 from footing.formats.document import Grid, Paragraph, Picture, Title, Value
 from footing.store.access import class_study
 from footing.store.reading import read_study
+from footing.studies.report.figures import FrameFigure
+from footing.studies.report.frames import as_svg
 from footing.studies.report.report import Report, report_of
 from footing.studies.report_keys import BlockKind, keys_of, renumbered
 from footing.studies.school.copying import duplicate
@@ -166,6 +170,44 @@ def test_the_figure_of_a_graph_changes_its_name_with_what_it_shows(measured: Mea
     assert versions() == before
     tab.does("place_mark", body=measured.body, frame=3, x=60, y=31)
     assert all(one != other for one, other in zip(before, versions(), strict=True))
+
+
+def test_a_frame_has_ground_and_path_where_they_are_in_the_picture(measured: Measured) -> None:
+    tab = cleared(measured)
+    tab.does("set_mark_aside", body=measured.body, frame=11, aside=True)
+    about = f"{measured.footage}/4"
+    block = tab.makes("add_block", block="frame", about=about, shows=["ground", "path"])
+
+    def drawn() -> tuple[FrameFigure, ElementTree.Element]:
+        (figure,) = of(tab).figures.values()
+        assert isinstance(figure, FrameFigure)
+        svg = as_svg(figure, "data:image/jpeg;base64,AAAA")
+        return figure, ElementTree.fromstring(svg)
+
+    figure, svg = drawn()
+    svg_ns = "{http://www.w3.org/2000/svg}"
+    paths = svg.findall(f".//{svg_ns}polyline")
+    (points,) = {path.get("points") for path in paths}
+    assert points is not None
+    places = [tuple(map(float, point.split(","))) for point in points.split()]
+    assert places == [
+        (pytest.approx(50.5 + n, abs=0.06), pytest.approx(20.5 + 2 * n + 0.1 * n**2, abs=0.06))
+        for n in range(11)  # the one that is set aside is no part of the path
+    ]
+    texts = {text.text for text in svg.findall(f".//{svg_ns}text")}
+    assert texts == {"1.00 m", "x", "y"}
+    assert (figure.width, figure.height) == (320, 180)
+    tab.does("turn_view", footage=measured.footage, quarter=90, mirror=True)
+    turned, _ = drawn()
+    assert (turned.width, turned.height) == (180, 320)
+    a, b, c, d, e, f = turned.matrix
+    # mirrored left to right first, then turned clockwise: the top left one goes to the bottom
+    assert (a * 0 + c * 0 + e, b * 0 + d * 0 + f) == (180, 320)
+    assert (a * 320 + c * 180 + e, b * 320 + d * 180 + f) == (0, 0)
+    tab.does("change_block", block=block)
+    _, bare = drawn()
+    assert bare.findall(f".//{svg_ns}polyline") == []
+    assert bare.findall(f".//{svg_ns}text") == []
 
 
 def test_the_title_says_who_works_on_it(measured: Measured, world: World) -> None:

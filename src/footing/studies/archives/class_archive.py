@@ -1,8 +1,9 @@
 """A class as one open archive (format 1): its labs, groups, studies and what was handed in.
 
 ``class.json`` says what there is, as `ClassFile`; each study is ``studies/<n>.json`` as in its own
-archive, films and pictures are in ``media/`` once, however many studies use them. Students come as
-names on the new class's list, without PINs: they take their names as on the first day.
+archive, what was handed in is ``hand_ins/<n>.json`` as `HandInFile`, and films and pictures are in
+``media/`` once, however many studies use them. Students come as names on the new class's list,
+without PINs: they take their names as on the first day.
 """
 
 import zipfile
@@ -49,7 +50,7 @@ from footing.studies.school.labs import AskedFinding, LabWords
 from footing.studies.school.people import Person
 
 FORMAT: Literal[1] = 1
-_CLASS, _STUDIES, _WHAT = "class.json", "studies/", "class"
+_CLASS, _STUDIES, _HAND_INS, _WHAT = "class.json", "studies/", "hand_ins/", "class"
 _MOST_STUDIES, _MOST_STUDENTS, _MOST_LABS = 5000, 500, 500
 _Name = Annotated[str, StringConstraints(min_length=1, max_length=120)]
 _Words = Annotated[str, StringConstraints(max_length=20_000)]
@@ -140,7 +141,7 @@ class HandInFile(_Strict):
 
 
 class ClassFile(_Strict):
-    """What ``class.json`` holds."""
+    """What ``class.json`` holds; ``hand_ins`` is how many there are."""
 
     format: Literal[1]
     made_by: Annotated[str, StringConstraints(max_length=40)] = ""
@@ -151,7 +152,7 @@ class ClassFile(_Strict):
     groups: Annotated[list[GroupFile], Field(max_length=_MOST_STUDENTS)] = []
     labs: Annotated[list[LabOfClass], Field(max_length=_MOST_LABS)] = []
     studies: Annotated[list[StudyOfClass], Field(max_length=_MOST_STUDIES)] = []
-    hand_ins: list[HandInFile] = []
+    hand_ins: Annotated[int, Field(ge=0, le=_MOST_STUDIES)] = 0
 
 
 @dataclass
@@ -200,7 +201,10 @@ def write_class(class_id: int, settings: Settings) -> tuple[str, Path]:
                     text = study_file(found).model_dump_json()
                     archive.writestr(f"{_STUDIES}{number}.json", text)
                     contents |= {one.content for one in read_study(study.id).footages}
-                archive.writestr(_CLASS, _class_file(taken).model_dump_json(indent=1))
+                handed = 0
+                for handed, one in enumerate(_hand_ins(taken), 1):
+                    archive.writestr(f"{_HAND_INS}{handed - 1}.json", one.model_dump_json())
+                archive.writestr(_CLASS, _class_file(taken, handed).model_dump_json(indent=1))
                 put_media(archive, contents, settings)
         except BaseException:
             path.unlink(missing_ok=True)
@@ -208,7 +212,7 @@ def write_class(class_id: int, settings: Settings) -> tuple[str, Path]:
     return f"{school_class.name}.footing-class.zip", path
 
 
-def _class_file(taken: _Taken) -> ClassFile:
+def _class_file(taken: _Taken, hand_ins: int) -> ClassFile:
     return ClassFile(
         format=FORMAT,
         made_by=__version__,
@@ -233,7 +237,7 @@ def _class_file(taken: _Taken) -> ClassFile:
             )
             for number, one in enumerate(taken.studies)
         ],
-        hand_ins=list(_hand_ins(taken)),
+        hand_ins=hand_ins,
     )
 
 
@@ -374,7 +378,12 @@ class _Incoming:
         for lab, asked in zip(self.labs, self.found.labs, strict=True):
             if asked.start is not None:
                 records.change(lab, replace(lab, start_id=self.studies[asked.start], due=asked.due))
-        for handed in self.found.hand_ins:
+        for number in range(self.found.hand_ins):
+            plain = self.archive.plain(f"{_HAND_INS}{number}.json")
+            try:
+                handed = HandInFile.model_validate(plain)
+            except (ValidationError, ValueError) as error:
+                raise self.archive.refusal() from error
             self._hand_in(handed)
         return self.school_class
 

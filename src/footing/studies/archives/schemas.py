@@ -3,19 +3,24 @@
 import json
 from typing import Literal
 
-from pydantic import JsonValue
+from pydantic import BaseModel, JsonValue
 
-from footing.studies.archives.class_archive import ClassFile
+from footing.studies.archives.class_archive import ClassFile, HandInFile
 from footing.studies.archives.study_archive import StudyFile
 from footing.studies.packing.rows import TYPES
 
-Kind = Literal["study", "class"]
+Kind = Literal["study", "class", "hand-in"]
+_MODELS: dict[Kind, type[BaseModel]] = {
+    "study": StudyFile,
+    "class": ClassFile,
+    "hand-in": HandInFile,
+}
 _DIALECT = "https://json-schema.org/draft/2020-12/schema"
 
 
 def schema(kind: Kind) -> str:
-    """The schema of ``study.json`` or ``class.json``, as it is published."""
-    made = (StudyFile if kind == "study" else ClassFile).model_json_schema()
+    """The schema of ``study.json``, ``class.json`` or a hand-in, as it is published."""
+    made = _MODELS[kind].model_json_schema()
     if kind == "study":
         made["properties"]["rows"] = _rows(made.setdefault("$defs", {}))
     made |= {"$schema": _DIALECT, "title": f"Footing {kind}, format 1"}
