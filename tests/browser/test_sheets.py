@@ -149,6 +149,14 @@ def test_a_table_pasted_with_commas_is_plotted_and_taken_out_again(empty: Hands)
     rows = list(csv.reader(io.StringIO(answer.text())))
     assert rows[0] == ["time: t (s)", "distance: d (cm)", "speed: v (cm/s)"]
     assert rows[2] == ["0.5", "4.0", "5.00"]
+    # and of it what is chosen
+    cell(page, 2, "d").click()
+    page.keyboard.press("Shift+ArrowDown")
+    page.get_by_label("take out the chosen cells only").check()
+    with page.expect_download() as download:
+        page.locator("#card-sheet").get_by_role("link", name="CSV").click()
+    rows = list(csv.reader(Path(download.value.path()).read_text().splitlines()))
+    assert rows == [["distance: d (cm)"], ["4.0"], ["6.5"]]
 
 
 def test_typing_into_a_sheet_survives_a_reload_and_a_paste_goes_where_the_hand_is(

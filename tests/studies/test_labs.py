@@ -78,6 +78,16 @@ def fetched(lab: Lab) -> Lab:
     return found
 
 
+def test_a_layout_of_a_report_is_given_with_the_lab(
+    world: World, lab: Lab, measured: Measured
+) -> None:
+    making.start_from(lab, given_study(measured), world.teacher)
+    given = [(row.kind, row.words) for row in read_study(measured.tab.study_id).report]
+    tab = starts(world, fetched(lab))
+    assert given
+    assert [(row.kind, row.words) for row in read_study(tab.study_id).report] == given
+
+
 def test_one_of_their_own_begins_with_nothing(world: World, lab: Lab, measured: Measured) -> None:
     making.start_from(lab, given_study(measured), world.teacher)
     tab = starts(world, fetched(lab), own_clip=True)

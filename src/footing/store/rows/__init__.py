@@ -23,7 +23,6 @@ from footing.store.rows.hand_ins import (
     FrozenBlock,
     FrozenNumber,
     HandIn,
-    StudyLink,
 )
 from footing.store.rows.history import Edit
 from footing.store.rows.ledgers import EnergyLedger, Impact, MomentumLedger
@@ -43,6 +42,7 @@ from footing.store.rows.people import (
     SigningKey,
     Student,
     Study,
+    StudyLink,
     StudyMember,
     StudyPlace,
     Teacher,

@@ -1,4 +1,4 @@
-"""What was handed in, what is said about it, and links by which a study can be looked at."""
+"""What was handed in, and what is said about it."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -93,15 +93,3 @@ class Criterion(Row):
     lab_id: int
     name: str
     most: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StudyLink(Row):
-    """By which whoever has it looks at a study, until it is closed."""
-
-    id: int = NEW
-    study_id: int
-    teacher_id: int | None = None
-    student_id: int | None = None
-    made_at: datetime
-    closed_at: datetime | None = None

@@ -208,6 +208,18 @@ class Study(Row):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class StudyLink(Row):
+    """By which whoever has it looks at a study, until it is closed."""
+
+    id: int = NEW
+    study_id: int
+    teacher_id: int | None = None
+    student_id: int | None = None
+    made_at: datetime
+    closed_at: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StudyMember(Row):
     """A student who worked on a study, whatever group they are in now."""
 

@@ -18,7 +18,7 @@ from footing.studies.views.view import study_view
 
 _NOTHING = Shown(())  # of the bodies
 _TRIES = 3  # while somebody goes on changing a study
-STEPS = ("sources", "ground", "mark", "graph", "model", "ledger")
+STEPS = ("sources", "ground", "mark", "graph", "model", "ledger", "report")
 
 
 @dataclass(frozen=True)

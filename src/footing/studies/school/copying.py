@@ -55,6 +55,7 @@ def duplicate(study: ClassStudy, person: Person) -> int:
         seq=0,
         made_at=datetime.now(UTC),
         removed_at=None,
+        frozen_from_id=None,
     )
     made = records.add(copy)
     fill(read_study(study.id), made.id, person, label=_copy_of(study.row))

@@ -16,6 +16,7 @@ export class Tables {
     document.addEventListener("click", (event) => this.click(event));
     document.addEventListener("submit", (event) => this.submit(event));
     bench.on("stretch", () => this.showStretch());
+    bench.on(["cells", "cards"], () => this.offerChosen());
   }
 
   /**
@@ -41,6 +42,7 @@ export class Tables {
 
   /** @param {Event} event */
   change(event) {
+    if (/** @type {Element} */ (event.target).matches("[data-chosen-cells]")) this.offerChosen();
     const box = /** @type {HTMLInputElement} */ (event.target);
     if (box.dataset.rule) this.lay({ [box.dataset.rule]: box.checked });
   }
@@ -92,6 +94,18 @@ export class Tables {
       if (!answer.ok) return this.bench.say(answer.error);
       this.bench.say(copy(answer.data) ? "The table is on the clipboard." : "This browser would not copy; use CSV instead.");
     }
+  }
+
+  /** The files of a sheet hold what is chosen in it, if that is wanted. */
+  offerChosen() {
+    const chosen = /** @type {HTMLInputElement | null} */ (document.querySelector("[data-chosen-cells]"));
+    if (!chosen) return;
+    const { first, last, columns } = this.bench.cells;
+    const query = new URLSearchParams(chosen.checked ? [["first", String(first)], ["last", String(last)], ...columns.map((key) => ["columns", key])] : []);
+    const card = sure(chosen.closest("section"));
+    for (const link of card.querySelectorAll("a")) link.search = String(query);
+    const copying = part(card, "[data-copy-table]");
+    copying.dataset.copyTable = `${sure(copying.dataset.copyTable).split("?")[0]}?${query}`;
   }
 
   /**
