@@ -144,13 +144,12 @@ def read_in(
     settings: Settings,
     *,
     lab_id: int | None = None,
-    group_id: int | None = None,
 ) -> int:
     """Make a study of an archive; give its key.
 
     Parameters
     ----------
-    lab_id, group_id : to which it will belong
+    lab_id : to which it will belong
 
     Raises
     ------
@@ -163,7 +162,6 @@ def read_in(
         study = Study(
             school_class_id=class_id,
             lab_id=lab_id,
-            group_id=group_id,
             title=found.title[:80],
             made_at=datetime.now(UTC),
         )

@@ -1,7 +1,6 @@
 """The report: which blocks it has, in which order, with which words."""
 
 from dataclasses import replace
-from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
@@ -182,4 +181,3 @@ def _spread(work: Work) -> None:
     """Give all blocks places that are whole numbers, in the order that they have."""
     for place, block in enumerate(work.rows.report, 1):
         work.changes.update(replace(block, place=float(place)))
-    assert all(a.place < b.place for a, b in pairwise(work.rows.report))

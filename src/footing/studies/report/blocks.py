@@ -41,13 +41,12 @@ from footing.studies.report_keys import BlockKind, keys_of
 from footing.studies.school.people import Person
 from footing.studies.shapes import FindingShape, FitShape, FitWith, GraphShape, StateShape
 from footing.studies.views import graph_file
-from footing.studies.views.shown import LEDGER, NO_PARTS, Shown
+from footing.studies.views.shown import LEDGER, MODELS, NO_PARTS, Shown
 from footing.studies.views.view import study_view
 
 _GRAPH_WIDTH = 620  # of a graph on a page: larger letters than on the screen
 _MOST_ROWS = 400  # of a table in a report
 _RATIO = 0.68  # height over width of a graph with its title and axes
-_SHORT_MODELS = "models:most"
 
 
 @dataclass(frozen=True)
@@ -251,7 +250,7 @@ class Reader:
     def _choice(self, _block: ReportBlock, source: str) -> Shows:
         view = self._source_view(source)
         said = [one["said"] for one in view["choices"]]
-        models = self._view(source, Shown((_SHORT_MODELS,)))["models"]
+        models = self._view(source, MODELS)["models"]
         said += models["compared"] if models is not None and self.tells else []
         if not said:
             raise NotThere("There are no two curves or models of the same to be compared.")
@@ -305,7 +304,7 @@ class Reader:
     def _model(self, block: ReportBlock, model: str) -> Shows:
         row = self.rows.find(MotionModel, int(model))
         source = str(row.footage_id) if row.footage_id is not None else None
-        models = self._view(source, Shown((_SHORT_MODELS,)))["models"]
+        models = self._view(source, MODELS)["models"]
         shown = next(one for one in models["models"] if one["id"] == row.id) if models else None
         if models is None or shown is None:
             raise NotThere("This model is not in the study any more.")

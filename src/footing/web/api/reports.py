@@ -1,5 +1,6 @@
 """The report of a study: as data, its pictures, and as files."""
 
+from pathlib import Path
 from typing import Literal
 from urllib.parse import quote
 
@@ -150,6 +151,11 @@ async def take_out_study(request: Request, study: SeenStudy, visitor: Visitor) -
     workshop: Workshop = request.app.state.workshop
     settings = request.app.state.settings
     name, path = await workshop.make(write_study, study.id, visitor, settings)
+    return archive_file(name, path)
+
+
+def archive_file(name: str, path: Path) -> Response:
+    """An archive that was written to a file, which goes when it has been sent."""
     return FileResponse(
         path,
         headers=disposition(name),

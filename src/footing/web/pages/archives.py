@@ -5,15 +5,14 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import FileResponse, RedirectResponse, Response
-from starlette.background import BackgroundTask
+from fastapi.responses import RedirectResponse, Response
 
 from footing.core.errors import NotThere
 from footing.store import teachers
 from footing.store.database import connected, transaction
 from footing.store.notices import notify_class
 from footing.studies.archives import class_archive, study_archive
-from footing.web.api.reports import disposition
+from footing.web.api.reports import archive_file
 from footing.web.arriving import arrived
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SomeTeacher, TaughtClass
@@ -66,13 +65,3 @@ async def take_in_study(
 
     async with arrived(request) as path:
         return await run_in_threadpool(taken, path)
-
-
-def archive_file(name: str, path: Path) -> Response:
-    """An archive that was written to a file, which goes when it has been sent."""
-    return FileResponse(
-        path,
-        headers=disposition(name),
-        media_type="application/zip",
-        background=BackgroundTask(path.unlink, missing_ok=True),
-    )
