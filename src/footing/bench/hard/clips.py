@@ -28,6 +28,7 @@ _ROUGH = ("brick.png", "gravel.png", "grass.png", "flower.jpg", "motorcycle_righ
 _DRESSES = ("astronaut.png", "coins.png", "color.png", "retina.jpg", "ihc.png", "logo.png")
 _SKIN = np.array([120.0, 150.0, 205.0], dtype=np.float32)
 _SLEEVE = np.array([110.0, 70.0, 60.0], dtype=np.float32)
+_TORSO = 3  # among the limbs of a person
 
 
 class _Kind:
@@ -222,7 +223,10 @@ def _person(kind: _Kind, path: Path, size: float, phase: float, stride: float) -
 
 
 def people(kind: _Kind) -> Film:
-    """Two people who pass each other, one behind a sign; a third stands."""
+    """Two people who pass each other, one behind a sign; a third stands.
+
+    Their arms swing across the spots, but in the first frame, where somebody marks them.
+    """
     speed = kind.between(3.2, 4.2)
     height = 210 + kind.between(-8, 8)
 
@@ -234,7 +238,7 @@ def people(kind: _Kind) -> Film:
 
     size = kind.between(0.9, 1.2)
     behind = _person(kind, other, 0.95 * size, 1.0, 0.31)
-    front = _person(kind, one, size, 0.0, 0.33)
+    front = _person(kind, one, size, 1.2, 0.33)
     stands = _person(kind, lambda _: (470.0, 200.0), 0.9 * size, 0.0, 0.0)
     sign = Flat(kind.dress(60, 34), box(180, 34), lambda _: (200.0, 200.0))
     actors: list[Actor] = [stands, behind, front]
@@ -247,8 +251,8 @@ def people(kind: _Kind) -> Film:
     return kind.film(
         actors,
         [
-            Body(1, torso(other, 0.95 * size), 54 * size, whole=False),
-            Body(2, torso(one, size), 54 * size, whole=False),
+            Body(1, torso(other, 0.95 * size), 54 * size, on=_TORSO),
+            Body(2, torso(one, size), 54 * size, on=_TORSO),
         ],
         110,
         "brick.png",

@@ -16,6 +16,7 @@ from footing.demo.filming import write_video
 
 _IN_PLAIN_VIEW = 0.9  # share of a body that must be seen
 _TO_BE_SEEN = 0.15  # share of it under which it counts as hidden
+_SPOT = 1  # px around a spot that must be free
 _GRAIN = 1.6  # by which smoothing the grain weakens it
 _BANDS = 12  # of rows that are read out one after the other
 
@@ -35,13 +36,14 @@ class Body:
     """Who is followed: an actor, the spot that is marked, and how large it is.
 
     spot : where the mark belongs, by the moment
-    whole : whether a mark is its centre; otherwise it is a spot on it
+    on : the part of the actor on which the spot is, whose later parts may swing across it; None
+        if a mark is the centre of the whole
     """
 
     actor: int
     spot: Path
     size: float
-    whole: bool = True
+    on: int | None = None
 
 
 @dataclass(frozen=True)
@@ -80,8 +82,20 @@ class Film:
         return self._truth(body, frame, _TO_BE_SEEN)
 
     def plain(self, body: int, frame: int) -> bool:
-        """Whether a body is in plain view."""
-        return self._truth(body, frame, _IN_PLAIN_VIEW) is not None
+        """Whether a body is in plain view, and no limb of its own lies over its spot."""
+        seen = self._truth(body, frame, _IN_PLAIN_VIEW) is not None
+        return seen and self._spot_is_free(self.bodies[body], self._moment(body, frame))
+
+    def _spot_is_free(self, body: Body, moment: float) -> bool:
+        if body.on is None:
+            return True
+        reach = _SPOT
+        x, y = body.spot(moment)
+        cover = np.ones((2 * reach + 1, 2 * reach + 1), dtype=np.float32)
+        limbs = list(self.actors[body.actor].pieces(moment))
+        for limb in limbs[body.on + 1 :]:
+            _lay_cover(cover, limb, (reach - x, reach - y), keep=False)
+        return float(cover.mean()) >= _IN_PLAIN_VIEW
 
     def _truth(self, body: int, frame: int, least: float) -> FloatArray | None:
         moment = self._moment(body, frame)

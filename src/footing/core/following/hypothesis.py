@@ -15,6 +15,8 @@ _MEETS_LEAST, _MEETS = 4.0, 0.6  # px, and share of the radius: ways that meet
 _LOST = 2  # frames without it, after which it may
 _LEAPS = -2.8  # evidence of motion, under which one frame without it is enough
 _HISTORY = 45  # frames
+_LATELY = 24  # frames
+_STRAYS, _STRAYS_SHARE = 1.5, 0.04  # px, and share of the radius, by which a way strays
 
 
 class Hypothesis:
@@ -28,6 +30,7 @@ class Hypothesis:
     covered : whether there was nothing but the still background where it should have been
     shares : whether another body is followed on the same thing, and more like it
     proven : whether it is known that it is the same, after it began anew
+    contested : the frame from which on another account was as likely, which saw it elsewhere
     """
 
     def __init__(self, target: Target) -> None:
@@ -38,6 +41,7 @@ class Hypothesis:
         self.since = 0
         self.left: Point | None = None
         self.proven = True
+        self.contested: int | None = None
         self.shares = False
         self.covered = False
         self.history: tuple[Known, ...] = ()
@@ -61,13 +65,20 @@ class Hypothesis:
         """Where it should be in a frame, px."""
         return self.target.look.course.foreseen(number)[0]
 
+    def is_contested(self, number: int) -> bool:
+        """Whether it cannot be told which of two that look alike is the body in a frame."""
+        if self.contested is None:
+            return False
+        way = 1 if self.target.look.course.frames[-1] >= self.contested else -1
+        return (number - self.contested) * way >= 0
+
     def believe(self, frame: Image, at: Point, number: int) -> None:
         """Take a mark that was made by hand."""
         self.target = copy(self.target)
         self.target.look = copy(self.target.look)
         self.target.believe(frame, at, number)
         # a hand knows that it is the same, whatever was in doubt before
-        self.gap, self.since, self.proven = None, 0, True
+        self.gap, self.since, self.proven, self.contested = None, 0, True, None
         self.found, self.score = (), 0.0
 
     def candidates(self, frame: Image, number: int) -> list[Candidate]:
@@ -135,6 +146,23 @@ class Hypothesis:
             candidates = account.candidates(picture.grey, number)
             account = account.child(number, max(candidates, key=lambda one: one.evidence))
         return account
+
+    @property
+    def goes_on(self) -> bool:
+        """Whether it went on lately as it moved before: on one parabola, as nearly as it is seen.
+
+        Of two that look alike and meet, each is likelier to go on than to turn round.
+        """
+        seen = [known for known in self.history[-_LATELY:] if known.place is not None]
+        if len(seen) < _FOR_A_PARABOLA:
+            return False
+        frames = np.array([known.frame for known in seen])
+        places = np.array([known.place for known in seen])
+        since = frames - frames[0]
+        powers = np.vander(since, 3)
+        off = places - powers @ np.polyfit(since, places, 2)
+        most = max(_STRAYS, _STRAYS_SHARE * self.target.size)
+        return float(np.sqrt((off**2).sum(axis=1).mean())) <= most
 
     @property
     def came_from_there(self) -> bool:

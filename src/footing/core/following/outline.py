@@ -12,6 +12,7 @@ from footing.core.arrays import FloatArray, Image
 from footing.core.following.laying import lay
 from footing.core.following.patches import Patch, Point, Pose
 from footing.core.following.pieces import Blob
+from footing.core.following.rim import Disc
 from footing.core.following.streaks import Grey
 
 _LEARNS = 0.2
@@ -22,7 +23,7 @@ _LEAST_SPREAD = 0.18
 _JITTERS = 0.7  # px: how exactly a centre is known at first
 _DRIFTS = 0.2  # how fast the look's way from the centre is learnt
 _ROLLS_LEAST, _ROLLS_SHARE, _ROLLS_NOISE = 0.6, 0.06, 1.2  # px, of the radius, of the jitter
-_CLICKED, _CLICKED_SHARE = 0.3, 0.03  # px, and share of the radius: how exactly centres are clicked
+_CLICKED, _CLICKED_SHARE = 0.25, 0.015  # px, of the radius: how exactly centres are clicked
 _BESIDE = 0.3  # of the radius, from which a mark is surely no centre
 _MIDDLE = 0.28  # of the radius, within which a first mark is of the centre
 _CUT_OFF = 0.5  # of the radius, by which a missing part moves a centre
@@ -40,7 +41,8 @@ _COMPACT = 1.4  # wholeness from which nothing of a body can be hidden beside it
 _AS_FIRST = 0.25  # of the logarithm of the area
 _CAME_FREE = 0.1, 0.7  # shares of the area, that what comes free may have
 _CONFIRMED = 2  # frames
-_LONG, _STAYS = 8, 0.03  # frames; share of the radius, within which a pattern stays on its spot
+_LONG = 8  # frames
+_STAYS, _STAYS_LEAST = 0.02, 0.15  # of the radius, and px: where a pattern stays on its spot
 _GOES_ON = 0.2  # share of a way that must have been gone before
 _ITSELF = 1.0  # deviations of the logarithm of the area,
 _ITSELF_LEAST, _ITSELF_MOST = 0.06, 0.12  # and of it at least and at most
@@ -153,7 +155,8 @@ class Outline:
     def rigid(self) -> bool:
         """Whether the look has stayed on its spot for long."""
         away = float(np.hypot(*self.away))
-        return self.compared >= _LONG and not self.rolls and away <= _STAYS * self.radius + 0.3
+        stays = away <= _STAYS * self.radius + _STAYS_LEAST
+        return self.compared >= _LONG and not self.rolls and stays
 
     @property
     def centred(self) -> bool:
@@ -172,6 +175,8 @@ class Outline:
 
     def is_left_by(self, blob: Blob) -> bool:
         """Whether a piece may be the body that has come free of what carried it."""
+        if blob.free:
+            return True
         least, most = (share * self.area for share in _CAME_FREE)
         return self.carries and not blob.cut and blob.wholeness >= 1.0 and least < blob.area < most
 
@@ -203,6 +208,16 @@ class Outline:
         """Whether a piece is just as large as the body is, so that nothing else is with it."""
         off = abs(float(np.log(blob.area / self.area)))
         return off <= min(max(_ITSELF * self.spread, _ITSELF_LEAST), _ITSELF_MOST)
+
+    def shows_itself(self, disc: Disc, *, firm: float, size: float) -> bool:
+        """Whether a rim is surely its own, so that its middle is where that is.
+
+        firm : support that the rim must have; size : of the logarithm of its radius, by which
+        that may be another than usual
+        """
+        if not (self.surely_disc and self.in_the_middle) or self.disc is None:
+            return False
+        return disc.support >= firm and abs(float(np.log(disc.radius / self.disc))) <= size
 
     def by_shape(self, blob: Blob) -> Point | None:
         """The centre of a piece, where it has the body's shape."""

@@ -31,6 +31,7 @@ class Blob:
     fill : share of the smallest rectangle around it, however turned
     disc : its rim, where it is round
     part : whether it is only the round part of a larger piece
+    free : whether it is the whole body, where colour told only a part of it from what carried it
     """
 
     centre: Point
@@ -43,6 +44,7 @@ class Blob:
     fill: float
     disc: Disc | None = None
     part: bool = False
+    free: bool = False
 
     @classmethod
     def round(cls, disc: Disc) -> "Blob":

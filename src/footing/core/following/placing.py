@@ -11,10 +11,12 @@ RECOGNISED = 0.97  # of a reference, from which the look alone places the mark
 HALF_RECOGNISED = 0.5  # the same, where the outline is not that exact
 _DRIFTED = 6.0  # frames without being recognised, after which a look has drifted
 _WITH_ANOTHER = 0.3  # of the logarithm of the area, from which somebody else is with the body
-_FIRM_RIM = 0.86  # support, from which a rim is more exact than a look
+_FIRM_RIM = 0.75  # support, from which a rim is more exact than a look,
+_FIRM_SIZE = 0.06  # and of the logarithm of its radius, by which that may be another than usual
 _RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
 _ROLLED_LEAST, _ROLLED = 0.8, 0.12  # px, and share of the radius: a pattern rolled that far
 _ROLLED_TURN = 0.3  # rad
+_A_BALL, _NEAR_ITS_MIDDLE = 0.86, 0.45  # support; share of its radius: its middle was meant
 _ROUND = 0.7  # of the disc around it, that a round thing fills
 
 
@@ -47,10 +49,11 @@ def placed_by_outline(
         return mark
     away = float(np.hypot(*np.subtract(found.place, mark)))
     disc = blob.disc
-    firm = disc is not None and not blob.part and disc.support >= _FIRM_RIM
-    if firm and outline.surely_disc and outline.in_the_middle and not outline.rigid:
-        recognised = found.known >= RECOGNISED and away <= _RIM_EXACT
-        return None if recognised else mark
+    if disc is not None and outline.shows_itself(disc, firm=_FIRM_RIM, size=_FIRM_SIZE):
+        if found.known < RECOGNISED or away > _RIM_EXACT:
+            return mark
+        x, y = (np.array(found.place) + np.array(mark)) / 2
+        return float(x), float(y)
     if away <= _ROLLED_LEAST + _ROLLED * outline.radius:
         if found.known >= RECOGNISED or exact is None:
             return None
@@ -68,10 +71,13 @@ def placed_by_outline(
 def mark_on(blob: Blob, sighting: Sighting, *, meant: bool) -> Point:
     """Where on a piece that is seen alone for the first time the mark is.
 
-    The middle, if that was meant; or if it is round, and the look is not sure or has rolled on
-    with it.
+    The middle, if that was meant; or if it is round, and the look is near it, not sure, or has
+    rolled on with it.
     """
     middle = blob.centre if blob.disc is None else blob.disc.centre
+    if blob.disc is not None and blob.disc.support >= _A_BALL:
+        away = float(np.hypot(*np.subtract(sighting.place, middle)))
+        meant = meant or away <= _NEAR_ITS_MIDDLE * blob.disc.radius
     unsure = sighting.known < RECOGNISED or abs(sighting.pose.turn) > _ROLLED_TURN
     if meant or (unsure and blob.roundness >= _ROUND):
         return middle

@@ -10,7 +10,7 @@ import numpy as np
 
 from footing.core.arrays import Image
 from footing.core.errors import Refused
-from footing.core.following.candidate import Candidate, Known
+from footing.core.following.candidate import ALONE, Candidate, Known
 from footing.core.following.grading import is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.look import LEAST_HOLD, fitting_reach
@@ -27,6 +27,7 @@ _AHEAD_BYTES = 160_000_000
 _ACCOUNTS = 4  # that live at the same time
 _UNSEEN = 2  # of them at most, that do not see it
 _WORSE = 7.0  # evidence by which an account may be behind the best
+_CLOSE = 4.0  # evidence by which an account may be behind it and be as likely
 _LAG = 10  # frames after which the best one is believed
 _SAME = 3.0  # px within which two accounts tell the same
 _MOVED = 0.02  # px, and
@@ -268,13 +269,28 @@ def _agree(leg: _Leg) -> None:
     best = leg.accounts[0]
     while len(best.found) > (_LAG if len(leg.accounts) > 1 else _CONFIRMED_BY):
         oldest = best.found[0]
-        leg.accounts = [
-            account
-            for account in leg.accounts
-            if account is best or (account.found and _same(account.found[0], oldest))
-        ]
+        agree = [account is best or _tell_alike(account, oldest) for account in leg.accounts]
+        others = [one for one, same in zip(leg.accounts, agree, strict=True) if not same]
+        leg.accounts = [one for one, same in zip(leg.accounts, agree, strict=True) if same]
+        if not best.goes_on and any(_is_as_likely(other, best) for other in others):
+            for account in leg.accounts:
+                if account.contested is None:
+                    account.contested = oldest.frame
         for account in leg.accounts:
             account.found = account.found[1:]
+
+
+def _tell_alike(account: Hypothesis, oldest: Known) -> bool:
+    return bool(account.found) and _same(account.found[0], oldest)
+
+
+def _is_as_likely(other: Hypothesis, best: Hypothesis) -> bool:
+    """Whether another account sees the body elsewhere, and hardly less of it speaks for that."""
+    seen = other.target.latest
+    if other.unseen or best.unseen or seen is None or seen.look < ALONE:
+        return False
+    away = float(np.hypot(*np.subtract(other.at, best.at)))
+    return away > best.target.size and other.score > best.score - _CLOSE
 
 
 def _same(one: Known, other: Known) -> bool:
@@ -398,7 +414,8 @@ def _quality(
     if candidate.look >= _SURELY and candidate.change >= _SURELY and motion >= _MAY_BOUNCE:
         motion = max(motion, _BOUNCED)
     likely = quality(known, motion, otherwise=otherwise, review=review)
-    believed = accounts[0].proven and not accounts[0].shares
+    best = accounts[0]
+    believed = best.proven and not best.shares and not best.is_contested(known.frame)
     sure = candidate.witnesses(motion) >= _TWO and believed
     return likely if sure else min(likely, _UNSURE)
 

@@ -19,7 +19,7 @@ from footing.core.following.pieces import Blob, blobs, share_moved
 from footing.core.following.placing import HALF_RECOGNISED, RECOGNISED, mark_on, placed_by_outline
 from footing.core.following.scene import Changed, Scene
 from footing.core.following.tint import Tint
-from footing.core.following.touching import is_on, piece_marked, rimmed
+from footing.core.following.touching import is_on, piece_marked, rimmed, whole_ball
 
 # what a look is worth, by how many deviations its score is below the usual one
 _LOOK_WORST, _LOOK_BEST = -5.0, 2.4
@@ -111,7 +111,8 @@ class Target:
         alone, self.tint = piece_marked(changed, at, lambda room: self.scene.shown(x, y, room))
         if alone is not None:
             self.outline = Outline.begun(alone, at)
-            self.middle_meant = self.outline.within and self.outline.centred
+            apart = self.outline.within or self.tint is not None
+            self.middle_meant = apart and self.outline.centred
 
     @property
     def holds(self) -> bool:
@@ -226,7 +227,7 @@ class Target:
             look = None if slow else chosen.by_look  # only what moves can roll
             if self._begins_with(blob, sighting.place):
                 mark = mark_on(blob, sighting, meant=self.middle_meant)
-                self.outline = Outline.begun(blob, mark)
+                self.outline, self.tint = Outline.begun(blob, mark), None
             elif outline is not None and outline.may_be(blob):
                 turn = sighting.pose.turn if look is not None else 0.0
                 self.outline = outline.learnt(blob, look, turn)
@@ -314,7 +315,8 @@ class Target:
             tinted = self.tint.mask(self.scene.shown(x, y, room))
             own = blobs(changed, radius=self.size, tinted=tinted)
             if own:
-                return rimmed(own, changed, self.outline, near)
+                whole = whole_ball(changed, own, near)
+                return rimmed(own, changed, self.outline, near) if whole is None else [whole]
         return rimmed(blobs(changed, radius=self.size), changed, self.outline, near)
 
     def _weighed(

@@ -27,6 +27,8 @@ _MORE_THAN_TINT = 1.5  # times the area of its colour, that a disc may have
 _SAME_RADIUS = 0.1  # of its logarithm
 _AROUND = 0.8  # of the radius, around a place where a disc is looked for
 _A_DISC = 0.7  # of the disc around it, that a plain ball fills
+_ALONE_RIM, _WHOLE = 0.86, (1.08, 2.0)  # support, and times the radius of a part of one colour
+_WITHIN, _FILLED = 1.25, 0.85  # times its radius, within which that part lies; share of what moved
 _INSIDE, _INSIDE_LEAST = 0.75, 3.0  # of its radius, and px: a mark that is on the piece itself
 
 
@@ -96,6 +98,29 @@ def with_rim(blob: Blob, changed: Changed, outline: Outline | None) -> Blob:
         return blob
     exact = outline is None or outline.disc is None or outline.surely_disc
     return blob.rimmed(disc) if exact else replace(blob, disc=disc)
+
+
+def whole_ball(changed: Changed, own: list[Blob], near: Point) -> Blob | None:
+    """The ball that stands alone at a place, where its colour shows only a part of it.
+
+    own : the pieces that have its colour
+    """
+    part = next((blob for blob in own if blob.holds(near, beyond=0.0)), None)
+    if part is None:
+        return None
+    radius = float(np.sqrt(part.area / np.pi))
+    for blob in blobs(changed, radius=radius):
+        if blob.cut or not blob.holds(near, beyond=0.0):
+            continue
+        disc = with_rim(blob, changed, None).disc
+        if disc is None or disc.support < _ALONE_RIM:
+            continue
+        away = float(np.hypot(*np.subtract(disc.centre, part.centre)))
+        larger = _WHOLE[0] < disc.radius / radius < _WHOLE[1]
+        within = away + radius <= _WITHIN * disc.radius
+        if larger and within and np.pi * disc.radius**2 >= _FILLED * blob.area:
+            return replace(blob.rimmed(disc), free=True)
+    return None
 
 
 def is_on(mark: Point, blob: Blob) -> bool:
