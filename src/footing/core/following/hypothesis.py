@@ -5,7 +5,8 @@ from copy import copy
 import numpy as np
 
 from footing.core.arrays import Image
-from footing.core.following.candidate import ALONE, Candidate, Known
+from footing.core.following.candidate import ALONE, FORESEEN, Candidate, Known
+from footing.core.following.look import Sighting
 from footing.core.following.patches import Point
 from footing.core.following.placing import RECOGNISED
 from footing.core.following.target import Target
@@ -14,6 +15,7 @@ _FOR_A_PARABOLA, _BENT = 6, 0.5  # frames, and px for each frame that a parabola
 _MEETS_LEAST, _MEETS = 4.0, 0.6  # px, and share of the radius: ways that meet
 _LOST = 2  # frames without it, after which it may
 _LEAPS = -2.8  # evidence of motion, under which one frame without it is enough
+_SLOW = 1.5  # px/frame, under which what was lost may rest where it is found
 _HISTORY = 45  # frames
 _LATELY = 24  # frames
 _STRAYS, _STRAYS_SHARE = 1.5, 0.04  # px, and share of the radius, by which a way strays
@@ -25,11 +27,12 @@ class Hypothesis:
     found : what was found since it was last agreed on
     gap : the first and the last frame of those lately in which it was not seen
     since : frames in which it was seen after that
-    left : where it was seen last before, px
+    left, left_speed : where it was seen last before, px, and px/frame
     history : what was found lately
     covered : whether there was nothing but the still background where it should have been
     shares : whether another body is followed on the same thing, and more like it
-    proven : whether it is known that it is the same, after it began anew
+    unproven : the frame from which it is not known to be the same, after it was found elsewhere,
+        and where that was, px
     contested : the frame from which on another account was as likely, which saw it elsewhere
     """
 
@@ -40,7 +43,8 @@ class Hypothesis:
         self.gap: tuple[int, int] | None = None
         self.since = 0
         self.left: Point | None = None
-        self.proven = True
+        self.left_speed = 0.0
+        self.unproven: tuple[int, Point] | None = None
         self.contested: int | None = None
         self.shares = False
         self.covered = False
@@ -65,12 +69,18 @@ class Hypothesis:
         """Where it should be in a frame, px."""
         return self.target.look.course.foreseen(number)[0]
 
-    def is_contested(self, number: int) -> bool:
-        """Whether it cannot be told which of two that look alike is the body in a frame."""
-        if self.contested is None:
-            return False
-        way = 1 if self.target.look.course.frames[-1] >= self.contested else -1
-        return (number - self.contested) * way >= 0
+    @property
+    def proven(self) -> bool:
+        """Whether it is known to be the same."""
+        return self.unproven is None
+
+    def is_believed(self, number: int) -> bool:
+        """Whether what it sees in a frame is known to be the body, and no other like it."""
+        doubts = [] if self.contested is None else [self.contested]
+        if self.unproven is not None:
+            doubts.append(self.unproven[0])
+        last = self.target.look.course.frames[-1]
+        return all((number - since) * (1 if last >= since else -1) < 0 for since in doubts)
 
     def believe(self, frame: Image, at: Point, number: int) -> None:
         """Take a mark that was made by hand."""
@@ -78,7 +88,7 @@ class Hypothesis:
         self.target.look = copy(self.target.look)
         self.target.believe(frame, at, number)
         # a hand knows that it is the same, whatever was in doubt before
-        self.gap, self.since, self.proven, self.contested = None, 0, True, None
+        self.gap, self.since, self.unproven, self.contested = None, 0, None, None
         self.found, self.score = (), 0.0
 
     def candidates(self, frame: Image, number: int) -> list[Candidate]:
@@ -96,6 +106,7 @@ class Hypothesis:
         if chosen.sighting is None:
             if self.gap is None:
                 new.left = self.at
+                new.left_speed = before.look.course.speed or 0.0
                 new.covered = before.is_covered(number)
             new.gap = (number if self.gap is None else self.gap[0], number)
             new.since = 0
@@ -104,13 +115,22 @@ class Hypothesis:
         leaps = chosen.motion < _LEAPS
         if chosen.anew:
             new.target.look.course.forget()
-            new.proven = False
-        elif not chosen.agreed and (before.unseen >= _LOST or (before.unseen and leaps)):
-            new.proven = False
-        recognised = chosen.sighting.known >= RECOGNISED and chosen.look >= ALONE
-        new.proven = new.proven or recognised
+        lost = before.unseen >= _LOST or (before.unseen and leaps)
+        if chosen.anew or (lost and not chosen.agreed):
+            new.unproven = (number, chosen.sighting.place)
+        if new.unproven is not None and new._is_recognised(chosen, chosen.sighting):
+            new.unproven = None
         new.target.look.trusting = new.proven
         return new
+
+    def _is_recognised(self, chosen: Candidate, sighting: Sighting) -> bool:
+        """Whether it is known again by its first look, and is not a still thing like it."""
+        if sighting.known < RECOGNISED or chosen.look < ALONE:
+            return False
+        assert self.unproven is not None
+        moved = float(np.hypot(*np.subtract(sighting.place, self.unproven[1])))
+        moves_again = moved >= self.target.size or self.left_speed < _SLOW
+        return chosen.motion >= -FORESEEN and moves_again
 
     def filled(self) -> list[Known]:
         """The frames of its gap, gone through backward from where it was found again.

@@ -16,6 +16,7 @@ _FIRM_SIZE = 0.06  # and of the logarithm of its radius, by which that may be an
 _RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
 _ROLLED_LEAST, _ROLLED = 0.8, 0.12  # px, and share of the radius: a pattern rolled that far
 _ROLLED_TURN = 0.3  # rad
+_LEFT = 0.4  # of the radius, beyond which a look is not at the middle, whatever it recognises
 _A_BALL, _NEAR_ITS_MIDDLE = 0.86, 0.45  # support; share of its radius: its middle was meant
 _ROUND = 0.7  # of the disc around it, that a round thing fills
 
@@ -63,9 +64,8 @@ def placed_by_outline(
     if not (outline.is_itself(blob) and outline.centred):
         return None
     x, y = np.subtract(found.place, mark)
-    if found.known >= RECOGNISED and not outline.drifts((float(x), float(y))):
-        return None
-    return mark
+    goes_on = away > _LEFT * outline.radius or outline.drifts((float(x), float(y)))
+    return None if found.known >= RECOGNISED and not goes_on else mark
 
 
 def mark_on(blob: Blob, sighting: Sighting, *, meant: bool) -> Point:

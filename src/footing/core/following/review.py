@@ -15,7 +15,8 @@ from footing.core.following.candidate import Known
 from footing.core.following.patches import Point
 
 _EXCHANGED, _EXCHANGED_SHARE = 2.0, 0.1  # px, and share of the radius: where one may go over
-_FARTHEST = 4.0  # evidence at most against going over
+_FARTHEST = 8.0  # evidence at most against going over
+_ANCHORED = 5.0  # times that, where the way forward begins
 _TELLS = 4  # frames whose evidence counts in full
 _AGREE_LEAST, _AGREE = 2.0, 0.2  # px, and share of the radius
 
@@ -88,7 +89,8 @@ def _likeliest(
         for way in (0, 1):
             own = ways[way][k].candidate.evidence
             if k == 0:
-                best[k, way] = own - (against[0] if way else 0.0)
+                # the way forward is anchored there; the way back must have come to it
+                best[k, way] = own - (_ANCHORED * against[0] if way else 0.0)
                 continue
             over = min(against[k - 1], against[k])
             stays, changes = best[k - 1, way], best[k - 1, 1 - way] - over

@@ -35,7 +35,8 @@ _STRAYS = 0.5, 1.0  # of the radius, and px, that the centre may be from where i
 
 _HOPELESS = 0.35  # support after two rounds, that comes to nothing
 
-SUPPORTED, _BY_COLOUR = 0.65, 0.9  # share of the radii that must show a rim, for it to be one
+SUPPORTED = 0.65  # share of the radii that must show a rim, for it to be one
+_WELL, _BY_COLOUR = 0.75, 0.85  # the same, from which colour is not asked; and by colour
 
 
 @dataclass(frozen=True)
@@ -56,13 +57,16 @@ def disc_at(changed: Changed, near: Point, radius: float) -> Disc | None:
 
     ``near`` in px of the frame, ``radius`` in px; the centre must be within half a radius and 1 px
     of ``near``. Brightness is more exact; where it shows
-    no rim, colour may.
+    no rim or hardly one, colour may.
     """
     by_brightness = _fitted(changed, changed.by_brightness, near, radius)
-    if by_brightness is not None and by_brightness.support >= SUPPORTED:
+    if by_brightness is not None and by_brightness.support >= _WELL:
         return by_brightness
     by_colour = _fitted(changed, changed.by_colour, near, radius)
-    return by_colour if by_colour is not None and by_colour.support >= _BY_COLOUR else None
+    if by_colour is not None and by_colour.support >= _BY_COLOUR:
+        return by_colour
+    shown = by_brightness is not None and by_brightness.support >= SUPPORTED
+    return by_brightness if shown else None
 
 
 def _fitted(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc | None:

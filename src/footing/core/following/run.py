@@ -330,13 +330,14 @@ def _filled(leg: _Leg, best: Hypothesis, stop_level: float) -> list[Step | Ended
     """The frames in which it was not seen, as far as going back finds it in them."""
     news: list[Step | Ended] = []
     filled = best.filled()
-    best.proven = best.proven or best.came_from_there
+    if best.came_from_there:
+        best.unproven = None
     if not (filled or best.proven) and best.since < max(_FOUND_AGAIN):
         return []
     gap = best.gap
     assert gap is not None
     if filled:
-        best.proven = True
+        best.unproven = None
     far = abs(gap[1] - leg.start.frame)
     after = [known for known in best.history if abs(known.frame - leg.start.frame) > far]
     for known in (*filled, *(after if best.proven else ())):
@@ -359,7 +360,7 @@ def _gone_over(
     every : frames for which that is worth it
     """
     begins = leg.start.frame if leg.reviewed is None else leg.reviewed
-    seen = best.since >= _BACK_FROM and not best.unseen and best.gap is None
+    seen = best.since >= _BACK_FROM and not best.unseen and best.gap is None and best.proven
     if not seen or abs(number - begins) < every + _BACK_FROM:
         return []
     way = 1 if number > begins else -1
@@ -415,7 +416,7 @@ def _quality(
         motion = max(motion, _BOUNCED)
     likely = quality(known, motion, otherwise=otherwise, review=review)
     best = accounts[0]
-    believed = best.proven and not best.shares and not best.is_contested(known.frame)
+    believed = best.is_believed(known.frame) and not best.shares
     sure = candidate.witnesses(motion) >= _TWO and believed
     return likely if sure else min(likely, _UNSURE)
 

@@ -73,7 +73,7 @@ class Target:
     latest : what was chosen last
     middle_meant : whether the middle of a round part of something larger was marked
     usual_change : share of its place that is usually not the background, and `stood_out` the most
-    stood_at : where it stood out last
+    rests_at : where it was seen to come to rest; None while it moves
     """
 
     def __init__(self, scene: Scene, reach: int, search: int, *, chosen: bool) -> None:
@@ -87,7 +87,7 @@ class Target:
         self.usual_change = 0.0
         self.changes_seen = 0
         self.stood_out = 0.0
-        self.stood_at: Point | None = None
+        self.rests_at: Point | None = None
         self.unseen = 0
         self.unrecognised = 0
         self.latest: Candidate | None = None
@@ -104,7 +104,7 @@ class Target:
         self.usual_change = 0.0 if changed is None else self._share(changed, at)
         self.changes_seen = int(self.usual_change > _PRESENT)
         self.stood_out = self.usual_change
-        self.stood_at = at if self.changes_seen else None
+        self.rests_at = None
         if changed is None:
             return
         x, y = (round(value) for value in at)
@@ -217,8 +217,8 @@ class Target:
             self.usual_change = 0.8 * self.usual_change + 0.2 * chosen.share
             self.changes_seen += int(chosen.share > _PRESENT)
             self.stood_out = max(self.stood_out, self.usual_change)
-            if chosen.share >= _PRESENT * max(self.stood_out, _STANDS_OUT):
-                self.stood_at = sighting.place
+            here = chosen.share >= _PRESENT * max(self.stood_out, _STANDS_OUT)
+            self.rests_at = None if here or chosen.change < 0 else sighting.place
         no_rim = blob is None or blob.disc is None
         if outline is not None and outline.within and no_rim:
             self.outline = outline.doubted()
@@ -419,8 +419,8 @@ class Target:
         share = self._share(changed, place) / usual
         if share >= _PRESENT:
             return _SOMETHING_MOVED
-        if self.stood_at is not None and _between(place, self.stood_at) < _RESTS:
-            return 0.0  # it was seen to come to rest here
+        if self.rests_at is not None and _between(place, self.rests_at) < _RESTS:
+            return 0.0
         x, y = (round(value) for value in place)
         for once in self.scene.changed_once(x, y, 2 * self.look.reach):
             if self._share(once, place) / usual >= _PRESENT:

@@ -6,6 +6,7 @@ A hand holds a ball, a leg touches it: what moved is then one piece, of which th
 from collections.abc import Callable
 from dataclasses import replace
 
+import cv2
 import numpy as np
 
 from footing.core.following.outline import Outline
@@ -26,6 +27,8 @@ _PLAIN_ROOM = 70  # px around the first mark, in which a plain thing must end
 _MORE_THAN_TINT = 1.5  # times the area of its colour, that a disc may have
 _SAME_RADIUS = 0.1  # of its logarithm
 _AROUND = 0.8  # of the radius, around a place where a disc is looked for
+_VERY_ROUND = 0.95  # of the disc around it: no patch is that round
+_RING, _TOUCHED = 3, 0.15  # px around a piece, and share of it that must be the background
 _A_DISC = 0.7  # of the disc around it, that a plain ball fills
 _ALONE_RIM, _WHOLE = 0.86, (1.08, 2.0)  # support, and times the radius of a part of one colour
 _WITHIN, _FILLED = 1.25, 0.85  # times its radius, within which that part lies; share of what moved
@@ -57,12 +60,36 @@ def piece_marked(
     if tint is not None and (tint.sure or disc is None):
         pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
         plain = next((blob for blob in pieces if not blob.cut and is_on(at, blob)), None)
-    # a patch of one colour on a ball is not the ball
-    most = np.inf if plain is None else np.sqrt(_MORE_THAN_TINT * plain.area / np.pi)
-    covers = disc is None or disc.radius < most
-    if plain is not None and plain.roundness >= _A_DISC and covers:
+    if plain is not None and _is_plain_ball(plain, changed, disc):
         return plain, tint
     return (alone if disc is None else Blob.round(disc)), None
+
+
+def _is_plain_ball(plain: Blob, changed: Changed, disc: Disc | None) -> bool:
+    """Whether what has one colour is a ball, and not a patch on a ball or on a shirt.
+
+    disc : the rim that was seen around the same place
+    """
+    radius = float(np.sqrt(plain.area / np.pi))
+    if radius < _SMALL and not _is_beside_background(plain, changed):
+        return False
+    if plain.roundness >= _VERY_ROUND and radius >= _SMALL:
+        return True
+    covers = disc is None or disc.radius < np.sqrt(_MORE_THAN_TINT) * radius
+    return plain.roundness >= _A_DISC and covers
+
+
+def _is_beside_background(blob: Blob, changed: Changed) -> bool:
+    """Whether something of the still background touches a piece."""
+    left, top, width, height = blob.box
+    x, y = left - changed.left - _RING, top - changed.top - _RING
+    filled = cv2.copyMakeBorder(blob.filled, _RING, _RING, _RING, _RING, cv2.BORDER_CONSTANT)
+    wide = cv2.dilate(filled, np.ones((2 * _RING + 1, 2 * _RING + 1), np.uint8))
+    moved = changed.mask[max(y, 0) : y + height + 2 * _RING, max(x, 0) : x + width + 2 * _RING]
+    if moved.shape != filled.shape:
+        return True
+    ring = (wide > 0) & (filled == 0)
+    return float(moved[ring].mean()) < 1 - _TOUCHED
 
 
 def rimmed(
