@@ -6,7 +6,7 @@ least squares, made robust by weights that fall with the residual. A threshold o
 would set the rim farther out on a side that stands out strongly, and so move the centre.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -59,17 +59,29 @@ def disc_at(changed: Changed, near: Point, radius: float) -> Disc | None:
     of ``near``. Brightness is more exact; where it shows
     no rim or hardly one, colour may.
     """
-    by_brightness = _fitted(changed, changed.by_brightness, near, radius)
+    by_brightness = _in_frame(changed, changed.by_brightness, near, radius)
     if by_brightness is not None and by_brightness.support >= _WELL:
         return by_brightness
-    by_colour = _fitted(changed, changed.by_colour, near, radius)
+    by_colour = _in_frame(changed, changed.by_colour, near, radius)
     if by_colour is not None and by_colour.support >= _BY_COLOUR:
         return by_colour
     shown = by_brightness is not None and by_brightness.support >= SUPPORTED
     return by_brightness if shown else None
 
 
-def _fitted(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc | None:
+def _in_frame(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc | None:
+    disc = disc_in(differs, (near[0] - changed.left, near[1] - changed.top), radius)
+    if disc is None:
+        return None
+    x, y = disc.centre
+    return replace(disc, centre=(x + changed.left, y + changed.top))
+
+
+def disc_in(differs: Grey, near: Point, radius: float) -> Disc | None:
+    """The disc near a place of an area ``(height, width)`` that is brighter than what is around it.
+
+    ``near`` and its centre in px of the area.
+    """
     every = max(differs.shape[0] // _SPARSE, 1)
     noise = 1.48 * float(np.median(differs[::every, ::every]))
     count = max(int(2 * np.pi * radius / _APART), _LEAST_RADII)
@@ -77,7 +89,7 @@ def _fitted(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc
     across, down = np.cos(angles), np.sin(angles)
     design = np.stack([across, down, np.ones(count)], axis=1)
     offsets = np.arange(-_INNER, _OUTER + 0.01, _STEP)
-    begins = np.subtract(near, (changed.left, changed.top)).astype(float)
+    begins = np.asarray(near, dtype=float)
     centre: FloatArray = begins
     size = radius
     support = 0.0
@@ -99,7 +111,7 @@ def _fitted(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc
     if strays > _STRAYS[0] * radius + _STRAYS[1]:
         return None
     x, y = centre
-    return Disc((float(x) + changed.left, float(y) + changed.top), size, support)
+    return Disc((float(x), float(y)), size, support)
 
 
 def _profiles(

@@ -227,7 +227,8 @@ class Target:
             look = None if slow else chosen.by_look  # only what moves can roll
             if self._begins_with(blob, sighting.place):
                 mark = mark_on(blob, sighting, meant=self.middle_meant)
-                self.outline, self.tint = Outline.begun(blob, mark), None
+                self.outline = Outline.begun(blob, mark)
+                self.tint = None if blob.free else self.tint
             elif outline is not None and outline.may_be(blob):
                 turn = sighting.pose.turn if look is not None else 0.0
                 self.outline = outline.learnt(blob, look, turn)

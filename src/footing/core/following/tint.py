@@ -11,6 +11,7 @@ import cv2
 import numpy as np
 
 from footing.core.arrays import BoolArray, Image
+from footing.core.following.rim import Disc, disc_in
 from footing.core.following.streaks import Grey
 
 _BEGINS = 2  # px around the mark that are surely the thing
@@ -27,6 +28,9 @@ _ROUND, _SURELY_ROUND = 0.75, 0.85  # share of the disc around it, that it must 
 _ROUNDEST = 0.08  # by which a later one must be rounder
 _LEAST, _MOST = 60, 8000  # px²
 _LARGE = 150  # px²
+_MIDDLE, _NEAR = 5, 0.4  # px around the mark, and share of the radius: where a ball's middle is
+_BALLS, _BALL = (7.0, 45.0), 0.75  # px, and support of its rim
+_OPAQUE = 60.0  # grey levels
 _WIDER, _GROWS = 1.5, 1.5  # times the room, and the area that a plain thing may have in it
 
 
@@ -83,6 +87,37 @@ def tint_of(planes: list[Grey], at: tuple[int, int]) -> Tint | None:
             best = replace(tint, sure=round_ >= _SURELY_ROUND)
     if best is None or not (coloured or best.sure) or not _ends(best, planes, at):
         return None
+    return best
+
+
+def ball_of(planes: list[Grey], at: tuple[int, int]) -> tuple[Disc, Tint] | None:
+    """A ball of one colour at a place of an area, that goes over into something like it.
+
+    A hand that holds it may have nearly its colour: then what has this colour is not round, but
+    most of the ball's rim shows.
+    """
+    x, y = at
+    around = np.s_[y - _BEGINS : y + _BEGINS + 1, x - _BEGINS : x + _BEGINS + 1]
+    grey = float(np.median(planes[0][around]))
+    means = tuple(float(np.median(share[around])) for share in _shares(planes))
+    if not means or float(np.linalg.norm(means)) < _COLOURED:
+        return None
+    best: tuple[Disc, Tint] | None = None
+    for room in _ROOMS:
+        tint = Tint(_DARKER * grey, _BRIGHTER * grey + _BRIGHTER_STILL, means, room)
+        alike = tint.mask(planes).astype(np.uint8)
+        depth = cv2.distanceTransform(alike, cv2.DIST_L2, 5)
+        depth = depth[y - _MIDDLE : y + _MIDDLE + 1, x - _MIDDLE : x + _MIDDLE + 1]
+        row, column = np.unravel_index(int(depth.argmax()), depth.shape)
+        radius = float(depth[row, column])
+        if not _BALLS[0] <= radius <= _BALLS[1]:
+            continue
+        near = (float(x - _MIDDLE + column), float(y - _MIDDLE + row))
+        disc = disc_in(_OPAQUE * alike.astype(np.float32), near, radius)
+        if disc is None or float(np.hypot(*np.subtract(disc.centre, at))) > _NEAR * disc.radius:
+            continue
+        if disc.support >= max(_BALL, best[0].support if best is not None else 0.0):
+            best = disc, tint
     return best
 
 

@@ -15,7 +15,7 @@ from footing.core.following.pieces import Blob, blobs
 from footing.core.following.rim import Disc, disc_at
 from footing.core.following.scene import Changed
 from footing.core.following.streaks import Grey
-from footing.core.following.tint import Tint, tint_of
+from footing.core.following.tint import Tint, ball_of, tint_of
 
 _RADIUS_LEAST = 4.0  # px
 _LARGER = 1.25  # times the body's area, from which a piece is more than the body
@@ -62,7 +62,17 @@ def piece_marked(
         plain = next((blob for blob in pieces if not blob.cut and is_on(at, blob)), None)
     if plain is not None and _is_plain_ball(plain, changed, disc):
         return plain, tint
+    if plain is None and disc is None:
+        ball = ball_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
+        if ball is not None:
+            return _held(ball[0], at), ball[1]
     return (alone if disc is None else Blob.round(disc)), None
+
+
+def _held(ball: Disc, at: Point) -> Blob:
+    """A ball that was found in the area around a mark, as a piece of the frame."""
+    x, y = (round(value) - _PLAIN_ROOM for value in at)
+    return Blob.round(replace(ball, centre=(ball.centre[0] + x, ball.centre[1] + y)))
 
 
 def _is_plain_ball(plain: Blob, changed: Changed, disc: Disc | None) -> bool:
