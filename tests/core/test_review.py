@@ -11,7 +11,7 @@ from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.look import Sighting
 from footing.core.following.patches import Point, Pose
 from footing.core.following.pictures import Picture
-from footing.core.following.review import reviewed
+from footing.core.following.review import reviewed, taken_for
 from footing.core.following.scene import Scene
 from footing.core.following.target import Target
 
@@ -59,6 +59,30 @@ def test_where_the_way_back_got_lost_the_way_forward_is_told() -> None:
     steps = reviewed(forward, backward)
     assert [step.place for step in steps] == [pytest.approx(along(k)) for k in range(10)]
     assert all(step.forward for step in steps[:4])
+
+
+def test_a_way_back_that_never_came_to_the_start_is_not_told_there() -> None:
+    """It is on another thing all the time, which is seen better."""
+    forward = [found(k, along(k), 3.0) for k in range(8)] + [unseen(k) for k in range(8, 20)]
+    backward = [found(k, along(k, 150.0), 4.5) for k in range(20)]
+    steps = reviewed(forward, backward)
+    assert [step.place for step in steps[:6]] == [pytest.approx(along(k)) for k in range(6)]
+
+
+def meets(frame: int, *, turns: bool) -> Point:
+    """Up to frame 10 one of two that meet there; turned round with the other, or gone on."""
+    return (10.0 * frame if frame <= 10 or not turns else 200.0 - 10 * frame), 50.0
+
+
+@pytest.mark.parametrize("turns", [True, False])
+def test_who_turned_round_where_it_met_another_is_taken_for_that(turns: bool) -> None:
+    """Going back from where it is leads straight past the place where they met."""
+    forward = [found(k, meets(k, turns=turns)) for k in range(14)]
+    backward = [found(k, (200.0 - 10 * k, 50.0)) for k in range(14)]
+    if not turns:  # the way back is the one that turned
+        backward[10:] = forward[10:]
+    after = [found(k, meets(k, turns=turns)) for k in range(14, 21)]
+    assert taken_for(forward, backward, after) == (10 if turns else None)
 
 
 def test_what_only_one_way_saw_is_told_by_it() -> None:

@@ -7,13 +7,17 @@ import cv2
 import numpy as np
 import pytest
 
+from footing.core.following.look import Sighting
 from footing.core.following.outline import Outline
+from footing.core.following.patches import Pose
 from footing.core.following.pictures import Picture
-from footing.core.following.pieces import blobs
-from footing.core.following.rim import disc_at
+from footing.core.following.pieces import Blob, blobs
+from footing.core.following.placing import placed_by_outline
+from footing.core.following.rim import Disc, disc_at
 from footing.core.following.run import Ended, Start, Step, follow
 from footing.core.following.scene import Changed, Scene
-from footing.core.following.tint import tint_of
+from footing.core.following.tint import ball_of, tint_of
+from footing.core.following.touching import whole_ball, with_rim
 
 Place = Callable[[int], tuple[float, float]]
 SIZE = (180, 320)
@@ -183,6 +187,116 @@ def test_a_mark_by_hand_says_that_it_is_the_same() -> None:
         assert np.hypot(*np.subtract(sure[frame], comes_back(frame))) < 1
 
 
+def crossing(number: int) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Two that come towards each other, and the second over the first."""
+    return (40.0 + 5 * number, 90.0), (280.0 - 5 * number, 92.0)
+
+
+def of_two(
+    places: Callable[[int], tuple[tuple[float, float], ...]],
+) -> list[tuple[int, np.ndarray]]:
+    """A film of discs of one kind, each laid over the one before."""
+    shown = []
+    for number, picture in film(lambda _: (-60.0, -60.0), count=46):
+        over = picture.astype(float)
+        for place in places(number):
+            disc(over, place, 12.0, turn=0.0)
+        shown.append((number, np.clip(over, 0, 255).astype(np.uint8)))
+    return shown
+
+
+def test_of_two_that_look_alike_who_turns_round_is_no_mark_where_they_meet() -> None:
+    """The first goes behind the second and stays there, unseen: it may be either that goes on."""
+
+    def places(number: int) -> tuple[tuple[float, float], ...]:
+        first, second = crossing(number)
+        return (first, second) if number < 22 else (second,)
+
+    told = steps_of(of_two(places), {0: Start(0, crossing(0)[0])})
+    late = [step for (_, frame), step in told.items() if frame > 26 and step.sure]
+    assert late == []
+
+
+def test_of_two_that_look_alike_no_mark_is_on_the_other() -> None:
+    """They pass each other; where it went over to the other, that is asked about."""
+    told = steps_of(of_two(crossing), {0: Start(0, crossing(0)[0])})
+    sure = {frame: step.place for (_, frame), step in told.items() if step.sure and step.place}
+    assert len(sure) >= 20
+    for frame, place in sure.items():
+        allowed = 12 if abs(frame - 24) <= 3 else 4  # they cover each other there
+        assert np.hypot(*np.subtract(place, crossing(frame)[0])) < allowed
+
+
+def test_what_comes_to_rest_is_followed_as_long_as_it_rests() -> None:
+    def halts(number: int) -> tuple[float, float]:
+        return slide(min(number, 16))
+
+    told = steps_of(film(halts, count=110), {0: Start(0, slide(0))})
+    sure = {frame: step.place for (_, frame), step in told.items() if step.sure and step.place}
+    assert set(sure) >= set(range(1, 110))
+    assert max(np.hypot(*np.subtract(at, halts(frame))) for frame, at in sure.items()) < 2
+
+
+def test_what_was_sure_before_it_was_lost_stays_so() -> None:
+    """It vanishes, and later something like it goes elsewhere."""
+
+    def goes(number: int) -> tuple[float, float]:
+        if number < 16:
+            return slide(number)
+        return (-100.0, -100.0) if number < 26 else (300.0 - 5 * (number - 26), 150.0)
+
+    told = steps_of(film(goes, count=60, spin=0.9), {0: Start(0, slide(0))})
+    sure = {frame for (_, frame), step in told.items() if step.sure}
+    assert sure >= set(range(1, 16))
+    assert not sure & set(range(16, 26))
+
+
+@pytest.mark.parametrize(
+    ("aside", "radius", "whole"),
+    [(3.0, 7.5, True), (16.0, 7.5, False), (0.0, 5.0, False), (0.0, 11.8, False)],
+    ids=["part of it", "beside it", "too small to be half of it", "all of it"],
+)
+def test_a_ball_of_which_colour_showed_a_part_is_known_whole_once_it_is_alone(
+    aside: float, radius: float, whole: bool
+) -> None:
+    frames = film(slide, spin=0.3)
+    x, y = slide(18)
+    changed = seen_at(frames, 18, (x, y))
+    part = Blob.round(Disc((x + aside, y), radius, 1.0))
+    found = whole_ball(changed, [part], (x + aside, y))
+    assert (found is not None) == whole
+    if found is not None:
+        assert found.free
+        assert found.centre == pytest.approx((x, y), abs=0.6)
+        assert found.disc is not None
+        assert found.disc.radius == pytest.approx(12, rel=0.06)
+
+
+def learnt(spin: float) -> tuple[Outline, Blob]:
+    """The outline of a disc that was seen for a while with its rim, and how it is seen next."""
+    frames = film(slide, spin=spin)
+    outline = None
+    for number in range(8, 26):
+        at = slide(number)
+        changed = seen_at(frames, number, at)
+        blob = with_rim(blobs(changed, radius=12)[0], changed, outline)
+        outline = Outline.begun(blob, at) if outline is None else outline.learnt(blob, None, 0.0)
+    assert outline is not None
+    return outline, blob
+
+
+@pytest.mark.parametrize(("off", "told"), [(3.0, 0.0), (0.4, 0.2)])
+def test_a_rim_says_where_the_middle_of_a_ball_is_whatever_a_look_recognises(
+    off: float, told: float
+) -> None:
+    """A look that has rolled away does not count; one that is near it shares the say."""
+    outline, blob = learnt(0.0)
+    middle = outline.mark_of(blob.centre)
+    look = Sighting(Pose(middle[0] + off, middle[1]), 0.97, None, known=1.0)
+    place = placed_by_outline(outline, blob, look, 0)
+    assert place == pytest.approx((middle[0] + told, middle[1]), abs=1e-6)
+
+
 def test_two_bodies_never_share_one_thing() -> None:
     """Somebody marked the same disc twice; only one of the two has it for sure."""
     x, y = slide(0)
@@ -206,6 +320,29 @@ def test_the_colour_of_a_plain_thing_tells_it_from_what_it_touches() -> None:
     assert tint.mask(planes)[ball].mean() > 0.98
     assert not tint.mask(planes)[:, :18].any()
     assert tint_of([np.full((61, 61), 90.0, np.float32)], (30, 30)) is None
+
+
+def test_a_ball_is_told_from_a_hand_of_its_colour_by_its_rim() -> None:
+    rows, columns = np.mgrid[:141, :141]
+    ball = np.hypot(columns - 70, rows - 70) <= 13
+    hand = np.hypot(columns - 46, rows - 74) <= 14
+    planes = [np.where(ball | hand, 130, 90).astype(np.float32)]
+    planes += [np.where(ball | hand, value, 128).astype(np.float32) for value in (100.0, 160.0)]
+    assert tint_of(planes, (70, 70)) is None
+    told = ball_of(planes, (70, 70))
+    assert told is not None
+    assert told[0].centre == pytest.approx((70, 70), abs=1.0)
+    assert told[0].radius == pytest.approx(13, abs=1.0)
+
+
+def test_what_has_one_colour_and_no_rim_is_no_ball() -> None:
+    rows, _ = np.mgrid[:141, :141]
+    sleeve = np.abs(rows - 70) <= 9
+    planes = [np.where(sleeve, 130, 90).astype(np.float32)]
+    planes += [np.where(sleeve, value, 128).astype(np.float32) for value in (100.0, 160.0)]
+    assert ball_of(planes, (70, 70)) is None
+    everywhere = [np.full((141, 141), value, np.float32) for value in (130.0, 100.0, 160.0)]
+    assert ball_of(everywhere, (70, 70)) is None
 
 
 def shaded_ball(hue: tuple[float, float]) -> tuple[list[np.ndarray], np.ndarray]:

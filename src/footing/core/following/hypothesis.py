@@ -9,6 +9,7 @@ from footing.core.following.candidate import ALONE, FORESEEN, Candidate, Known
 from footing.core.following.look import Sighting
 from footing.core.following.patches import Point
 from footing.core.following.placing import RECOGNISED
+from footing.core.following.review import strays
 from footing.core.following.target import Target
 
 _FOR_A_PARABOLA, _BENT = 6, 0.5  # frames, and px for each frame that a parabola goes back
@@ -173,16 +174,8 @@ class Hypothesis:
 
         Of two that look alike and meet, each is likelier to go on than to turn round.
         """
-        seen = [known for known in self.history[-_LATELY:] if known.place is not None]
-        if len(seen) < _FOR_A_PARABOLA:
-            return False
-        frames = np.array([known.frame for known in seen])
-        places = np.array([known.place for known in seen])
-        since = frames - frames[0]
-        powers = np.vander(since, 3)
-        off = places - powers @ np.polyfit(since, places, 2)
         most = max(_STRAYS, _STRAYS_SHARE * self.target.size)
-        return float(np.sqrt((off**2).sum(axis=1).mean())) <= most
+        return strays(self.history[-_LATELY:]) <= most
 
     @property
     def came_from_there(self) -> bool:

@@ -15,9 +15,12 @@ from footing.core.following.candidate import Known
 from footing.core.following.patches import Point
 
 _EXCHANGED, _EXCHANGED_SHARE = 2.0, 0.1  # px, and share of the radius: where one may go over
-_FARTHEST = 8.0  # evidence at most against going over
+_UNKNOWN, _FARTHEST = 8.0, 40.0  # evidence against going over: if one sees nothing, and at most
 _ANCHORED = 5.0  # times that, where the way forward begins
 _TELLS = 4  # frames whose evidence counts in full
+_ELSEWHERE, _CLEARLY, _MET = 1.5, 3, 0.5  # radii, and frames, for which two are apart; or meet
+_AROUND, _FOR_A_PARABOLA = 24, 6  # frames
+_STRAIGHT, _STRAIGHT_SHARE, _TURNED = 1.5, 0.04, 4.0  # px, of the radius; times that
 _AGREE_LEAST, _AGREE = 2.0, 0.2  # px, and share of the radius
 
 
@@ -74,13 +77,49 @@ def reviewed(forward: Sequence[Known], backward: Sequence[Known]) -> list[Review
     ]
 
 
+def taken_for(
+    forward: Sequence[Known], backward: Sequence[Known], after: Sequence[Known]
+) -> int | None:
+    """The frame from which the way forward is on another body, that it met; None if it is not.
+
+    Two that look alike meet, and it went on with the other: then the way back from there goes
+    straight past it, to where that one was before, while the way forward turns round.
+
+    forward, backward : through the same frames; after : what was found after them, on both ways
+    """
+    apart = [_apart(one.place, other.place) for one, other in zip(forward, backward, strict=True)]
+    radius = max((known.grounds.radius for known in forward), default=0.0)
+    far = [k for k, off in enumerate(apart) if off is not None and off > _ELSEWHERE * radius]
+    if len(far) < _CLEARLY:
+        return None
+    later = range(far[-1] + 1, len(apart))
+    meeting = (k for k in later if (off := apart[k]) is not None and off < _MET * radius)
+    met = next(meeting, len(forward))
+    since = [*forward[met:], *after]
+    turns, straight = (strays([*way[:met], *since][-_AROUND:]) for way in (forward, backward))
+    most = max(_STRAIGHT, _STRAIGHT_SHARE * radius)
+    turned = turns > max(most, _TURNED * straight)
+    return since[0].frame if since and straight <= most and turned else None
+
+
+def strays(seen: Sequence[Known]) -> float:
+    """By how much places stray from one parabola, px (root of the mean square); inf if too few."""
+    found = [(known.frame, known.place) for known in seen if known.place is not None]
+    if len(found) < _FOR_A_PARABOLA:
+        return float("inf")
+    since = np.array([frame - found[0][0] for frame, _ in found])
+    places = np.array([place for _, place in found])
+    off = places - np.vander(since, 3) @ np.polyfit(since, places, 2)
+    return float(np.sqrt((off**2).sum(axis=1).mean()))
+
+
 def _likeliest(
     ways: tuple[Sequence[Known], Sequence[Known]], apart: list[float | None]
 ) -> list[int]:
     """Which of the two ways is told in each frame; it begins forward, and ends where both meet."""
     count = len(apart)
     against = [
-        _FARTHEST if off is None else min(0.5 * (off / _scatter(known)) ** 2, _FARTHEST)
+        _UNKNOWN if off is None else min(0.5 * (off / _scatter(known)) ** 2, _FARTHEST)
         for off, known in zip(apart, ways[0], strict=True)
     ]
     best = np.zeros((count, 2))

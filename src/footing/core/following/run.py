@@ -16,7 +16,7 @@ from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.look import LEAST_HOLD, fitting_reach
 from footing.core.following.patches import Point
 from footing.core.following.pictures import Picture, as_picture
-from footing.core.following.review import Reviewed, reviewed
+from footing.core.following.review import Reviewed, reviewed, taken_for
 from footing.core.following.scene import Scene
 from footing.core.following.target import Target
 
@@ -371,6 +371,10 @@ def _gone_over(
         return []
     there = {known.frame: known for known in best.seen_backward(last, forward[0].frame)}
     forward = [known for known in forward if known.frame in there]
+    after = [known for known in best.history if (known.frame - last) * way >= 0]
+    other = taken_for(forward, [there[known.frame] for known in forward], after)
+    if other is not None and best.contested is None:
+        best.contested = other
     news: list[Step | Ended] = []
     for step in reviewed(forward, [there[known.frame] for known in forward]):
         frame, place = step.known.frame, step.place
