@@ -218,7 +218,9 @@ class Target:
             self.changes_seen += int(chosen.share > _PRESENT)
             self.stood_out = max(self.stood_out, self.usual_change)
             here = chosen.share >= _PRESENT * max(self.stood_out, _STANDS_OUT)
-            self.rests_at = None if here or chosen.change < 0 else sighting.place
+            # only what was seen to come, or will be seen to go, is neither for nor against it
+            rests = not here and chosen.change == 0 and self._knows_background
+            self.rests_at = sighting.place if rests else None
         no_rim = blob is None or blob.disc is None
         if outline is not None and outline.within and no_rim:
             self.outline = outline.doubted()
@@ -414,7 +416,7 @@ class Target:
             diameter = 2 * self.size
             if _SMALLEST * diameter <= blob.side <= _LARGEST * diameter:
                 return _ALONE_UNKNOWN
-        if self.changes_seen < _KNOWN_CHANGE or self.stood_out < _STANDS_OUT:
+        if not self._knows_background:
             return 0.0
         usual = max(self.usual_change, _STILL_OUT * self.stood_out)
         share = self._share(changed, place) / usual
@@ -427,6 +429,11 @@ class Target:
             if self._share(once, place) / usual >= _PRESENT:
                 return 0.0
         return _NOTHING_MOVED * (1 - share / _PRESENT)
+
+    @property
+    def _knows_background(self) -> bool:
+        """Whether it stood out before the background, so that its absence tells something."""
+        return self.changes_seen >= _KNOWN_CHANGE and self.stood_out >= _STANDS_OUT
 
     def _moves(self, number: int, place: Point, radius: int) -> float:
         course = self.look.course
