@@ -272,17 +272,40 @@ class Target:
         near = self.look.foreseen(number)
         side = 0.0 if self.outline is None else self.outline.side
         room = radius + round(max(2 * self.size, side)) + 4
-        changed = self.scene.changed(round(near.x), round(near.y), room)
         at = round(near.x), round(near.y)
-        pieces = self._pieces(changed, *at, room, (near.x, near.y))
-        found: list[Candidate] = []
         sightings = self.look.sightings(frame, number, radius)
         if all(np.hypot(*np.subtract(one.place, (near.x, near.y))) > _SAME for one in sightings):
             foreseen = self.look.nearby(frame, number, (near.x, near.y))
             if foreseen is not None and foreseen.score >= _LIKE_USUAL * self.look.usual:
                 sightings.append(foreseen)
-        for sighting in sightings:
-            found.append(self._weighed(frame, number, sighting, changed, pieces, radius))
+        found = self._before(self.scene.changed(*at, room), frame, number, sightings, radius, room)
+        if self._knows_background and all(one.evidence < _ENOUGH for one in found):
+            # what has come to rest is background itself, but not beside what was there before
+            for once in self.scene.changed_once(*at, room):
+                found += self._before(once, frame, number, sightings, radius, room)
+        found.sort(key=lambda one: one.evidence, reverse=True)
+        apart: list[Candidate] = []
+        for one in found:
+            if all(_apart(one, other) > _SAME for other in apart):
+                apart.append(one)
+        return apart
+
+    def _before(
+        self,
+        changed: Changed | None,
+        frame: Image,
+        number: int,
+        sightings: list[Sighting],
+        radius: int,
+        room: int,
+    ) -> list[Candidate]:
+        """Where it may be, beside one background: what looks like it, and what moved."""
+        near = self.look.foreseen(number)
+        pieces = self._pieces(changed, round(near.x), round(near.y), room, (near.x, near.y))
+        found = [
+            self._weighed(frame, number, sighting, changed, pieces, radius)
+            for sighting in sightings
+        ]
         for blob in pieces:
             outline = self.outline
             if outline is None:
@@ -301,12 +324,7 @@ class Target:
                 continue
             sighting = self.look.at(frame, number, place)
             found.append(self._weighed(frame, number, sighting, changed, pieces, radius))
-        found.sort(key=lambda one: one.evidence, reverse=True)
-        apart: list[Candidate] = []
-        for one in found:
-            if all(_apart(one, other) > _SAME for other in apart):
-                apart.append(one)
-        return apart
+        return found
 
     def _pieces(
         self, changed: Changed | None, x: int, y: int, room: int, near: Point
