@@ -17,7 +17,7 @@ from footing.core.following.rim import Disc, disc_at
 from footing.core.following.run import Ended, Start, Step, follow
 from footing.core.following.scene import Changed, Scene
 from footing.core.following.tint import ball_of, tint_of
-from footing.core.following.touching import whole_ball, with_rim
+from footing.core.following.touching import piece_marked, whole_ball, with_rim
 
 Place = Callable[[int], tuple[float, float]]
 SIZE = (180, 320)
@@ -76,13 +76,15 @@ def slide(number: int) -> tuple[float, float]:
     return 40.0 + 6 * number, 90.0
 
 
-def seen_at(frames: list[tuple[int, np.ndarray]], number: int, at: tuple[float, float]) -> Changed:
+def seen_at(
+    frames: list[tuple[int, np.ndarray]], number: int, at: tuple[float, float], *, room: int = 40
+) -> Changed:
     scene = Scene()
     for frame, picture in frames:
         scene.comes(frame, Picture(picture))
     for _ in range(number + 1):
         scene.next()
-    changed = scene.changed(round(at[0]), round(at[1]), 40)
+    changed = scene.changed(round(at[0]), round(at[1]), room)
     assert changed is not None
     return changed
 
@@ -237,24 +239,25 @@ def test_what_comes_to_rest_is_followed_as_long_as_it_rests() -> None:
     assert max(np.hypot(*np.subtract(at, halts(frame))) for frame, at in sure.items()) < 2
 
 
-def test_what_was_sure_before_it_was_lost_stays_so() -> None:
-    """It vanishes, and later something like it goes elsewhere."""
+@pytest.mark.parametrize("speed", [5.0, 0.0])
+def test_what_was_sure_before_it_was_lost_stays_so(speed: float) -> None:
+    """It vanishes, and later something like it goes elsewhere, or stands there."""
 
     def goes(number: int) -> tuple[float, float]:
         if number < 16:
             return slide(number)
-        return (-100.0, -100.0) if number < 26 else (300.0 - 5 * (number - 26), 150.0)
+        return (-100.0, -100.0) if number < 26 else (300.0 - speed * (number - 26), 150.0)
 
-    told = steps_of(film(goes, count=60, spin=0.9), {0: Start(0, slide(0))})
+    told = steps_of(film(goes, count=60), {0: Start(0, slide(0))})
     sure = {frame for (_, frame), step in told.items() if step.sure}
     assert sure >= set(range(1, 16))
-    assert not sure & set(range(16, 26))
+    assert not sure & set(range(16, 26 if speed else 60))
 
 
 @pytest.mark.parametrize(
     ("aside", "radius", "whole"),
-    [(3.0, 7.5, True), (16.0, 7.5, False), (0.0, 5.0, False), (0.0, 11.8, False)],
-    ids=["part of it", "beside it", "too small to be half of it", "all of it"],
+    [(3.0, 7.5, True), (10.0, 7.5, False), (0.0, 5.0, False), (0.0, 11.8, False)],
+    ids=["part of it", "hanging over its rim", "too small to be half of it", "all of it"],
 )
 def test_a_ball_of_which_colour_showed_a_part_is_known_whole_once_it_is_alone(
     aside: float, radius: float, whole: bool
@@ -270,6 +273,29 @@ def test_a_ball_of_which_colour_showed_a_part_is_known_whole_once_it_is_alone(
         assert found.centre == pytest.approx((x, y), abs=0.6)
         assert found.disc is not None
         assert found.disc.radius == pytest.approx(12, rel=0.06)
+
+
+@pytest.mark.parametrize(("along", "ball"), [(0, False), (-38, True)])
+def test_a_patch_on_a_shirt_is_no_ball_and_one_at_the_end_of_an_arm_is(
+    along: int, ball: bool
+) -> None:
+    """A round patch of one colour: amid what moved, or at its end with the wall beside it."""
+    x, y = (round(value) for value in slide(18))
+    frames = film(lambda _: (-60.0, -60.0))
+    for number, picture in frames:
+        left = round(slide(number)[0])
+        picture[y - 40 : y + 41, left - 7 : left + 8] = 225
+        picture[y + 33 : y + 41, left - 22 : left + 23] = 225
+    at = (x, y + along)
+
+    def shown(room: int) -> list[np.ndarray]:
+        rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
+        patch = np.hypot(rows, columns) <= 5
+        planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
+        return [plane.astype(np.float32) for plane in planes]
+
+    _, tint = piece_marked(seen_at(frames, 18, at, room=160), at, shown)
+    assert (tint is not None) == ball
 
 
 def learnt(spin: float) -> tuple[Outline, Blob]:
@@ -335,9 +361,10 @@ def test_a_ball_is_told_from_a_hand_of_its_colour_by_its_rim() -> None:
     assert told[0].radius == pytest.approx(13, abs=1.0)
 
 
-def test_what_has_one_colour_and_no_rim_is_no_ball() -> None:
-    rows, _ = np.mgrid[:141, :141]
-    sleeve = np.abs(rows - 70) <= 9
+@pytest.mark.parametrize("wide", [14, 100])
+def test_what_has_one_colour_and_no_rim_is_no_ball(wide: int) -> None:
+    rows, columns = np.mgrid[:141, :141]
+    sleeve = (np.abs(rows - 70) <= 9) & (np.abs(columns - 70) <= wide)
     planes = [np.where(sleeve, 130, 90).astype(np.float32)]
     planes += [np.where(sleeve, value, 128).astype(np.float32) for value in (100.0, 160.0)]
     assert ball_of(planes, (70, 70)) is None

@@ -20,7 +20,7 @@ _ANCHORED = 5.0  # times that, where the way forward begins
 _TELLS = 4  # frames whose evidence counts in full
 _ELSEWHERE, _CLEARLY, _MET = 1.5, 3, 0.5  # radii, and frames, for which two are apart; or meet
 _AROUND, _FOR_A_PARABOLA = 24, 6  # frames
-_STRAIGHT, _STRAIGHT_SHARE, _TURNED = 1.5, 0.04, 4.0  # px, of the radius; times that
+_STRAIGHT, _STRAIGHT_SHARE, _TURNED = 1.5, 0.08, 2.0  # px, of the radius; times that
 _AGREE_LEAST, _AGREE = 2.0, 0.2  # px, and share of the radius
 
 

@@ -279,7 +279,9 @@ class Target:
             if foreseen is not None and foreseen.score >= _LIKE_USUAL * self.look.usual:
                 sightings.append(foreseen)
         found = self._before(self.scene.changed(*at, room), frame, number, sightings, radius, room)
-        if self._knows_background and all(one.evidence < _ENOUGH for one in found):
+        limbed = self.outline is not None and not self.outline.whole
+        weak = all(one.evidence < _ENOUGH for one in found)
+        if self._knows_background and not limbed and weak:
             # what has come to rest is background itself, but not beside what was there before
             for once in self.scene.changed_once(*at, room):
                 found += self._before(once, frame, number, sightings, radius, room)
