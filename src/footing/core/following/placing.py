@@ -51,10 +51,8 @@ def placed_by_outline(
     away = float(np.hypot(*np.subtract(found.place, mark)))
     disc = blob.disc
     if disc is not None and outline.shows_itself(disc, firm=_FIRM_RIM, size=_FIRM_SIZE):
-        if found.known < RECOGNISED or away > _RIM_EXACT:
-            return mark
-        x, y = (np.array(found.place) + np.array(mark)) / 2
-        return float(x), float(y)
+        near = _ROLLED_LEAST + _ROLLED * outline.radius if outline.rigid else _RIM_EXACT
+        return None if found.known >= RECOGNISED and away <= near else mark
     if away <= _ROLLED_LEAST + _ROLLED * outline.radius:
         if found.known >= RECOGNISED or exact is None:
             return None
