@@ -23,7 +23,7 @@ _LEAST_SPREAD = 0.18
 _JITTERS = 0.7  # px: how exactly a centre is known at first
 _DRIFTS = 0.2  # how fast the look's way from the centre is learnt
 _ROLLS_LEAST, _ROLLS_SHARE, _ROLLS_NOISE = 0.6, 0.06, 1.2  # px, of the radius, of the jitter
-_CLICKED, _CLICKED_SHARE = 0.28, 0.02  # px, of the radius: how exactly centres are clicked
+_CLICKED, _CLICKED_SHARE = 0.25, 0.043  # px at least, of the radius: a click's exactness
 _BESIDE = 0.3  # of the radius, from which a mark is surely no centre
 _MIDDLE = 0.28  # of the radius, within which a first mark is of the centre
 _CUT_OFF = 0.5  # of the radius, by which a missing part moves a centre
@@ -339,7 +339,7 @@ class Outline:
         radius = self.radius
         x, y = np.median(np.array(self.measured), axis=0)
         beside = max(float(np.hypot(x, y)) - _BESIDE * radius, 0.0)
-        meant = (_CLICKED + _CLICKED_SHARE * radius) ** 2 + 4 * beside**2
+        meant = max(_CLICKED, _CLICKED_SHARE * radius) ** 2 + 4 * beside**2
         missing = 0.0
         if len(self.measured) < _FIRST_LOOKS:
             missing = abs(float(np.log(self.first_area / self.area)))
