@@ -63,10 +63,7 @@ class Tint:
 
 def tint_of(planes: list[Grey], at: tuple[int, int]) -> Tint | None:
     """The colour of the plain thing at a place of an area; None if there is none."""
-    x, y = at
-    around = np.s_[y - _BEGINS : y + _BEGINS + 1, x - _BEGINS : x + _BEGINS + 1]
-    grey = float(np.median(planes[0][around]))
-    means = tuple(float(np.median(share[around])) for share in _shares(planes))
+    grey, means = _colour_at(planes, at)
     coloured = bool(means) and float(np.linalg.norm(means)) >= _COLOURED
     spans = [(grey - spread, grey + spread) for spread in _SPREADS]
     if coloured:
@@ -97,9 +94,7 @@ def ball_of(planes: list[Grey], at: tuple[int, int]) -> tuple[Disc, Tint] | None
     most of the ball's rim shows.
     """
     x, y = at
-    around = np.s_[y - _BEGINS : y + _BEGINS + 1, x - _BEGINS : x + _BEGINS + 1]
-    grey = float(np.median(planes[0][around]))
-    means = tuple(float(np.median(share[around])) for share in _shares(planes))
+    grey, means = _colour_at(planes, at)
     if not means or float(np.linalg.norm(means)) < _COLOURED:
         return None
     best: tuple[Disc, Tint] | None = None
@@ -119,6 +114,14 @@ def ball_of(planes: list[Grey], at: tuple[int, int]) -> tuple[Disc, Tint] | None
         if disc.support >= max(_BALL, best[0].support if best is not None else 0.0):
             best = disc, tint
     return best
+
+
+def _colour_at(planes: list[Grey], at: tuple[int, int]) -> tuple[float, tuple[float, ...]]:
+    """Brightness around a place, and its chroma in percent of it."""
+    x, y = at
+    around = np.s_[y - _BEGINS : y + _BEGINS + 1, x - _BEGINS : x + _BEGINS + 1]
+    grey = float(np.median(planes[0][around]))
+    return grey, tuple(float(np.median(share[around])) for share in _shares(planes))
 
 
 def _ends(tint: Tint, planes: list[Grey], at: tuple[int, int]) -> bool:
