@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from footing.core.following.look import Sighting
+from footing.core.following.parts import Vote
 from footing.core.following.patches import Point
 from footing.core.following.pieces import Blob
 
@@ -23,6 +24,7 @@ class Candidate:
     anew : whether its course does not lead there, so that it begins anew
     share : of the body's place, that is not the background; None if it was not looked at
     by_outline : whether the outline places it, and not the look
+    vote : what the parts of a body with limbs said, if they place it
     """
 
     sighting: Sighting | None
@@ -34,6 +36,7 @@ class Candidate:
     anew: bool = False
     share: float | None = None
     by_outline: bool = False
+    vote: Vote | None = None
 
     @property
     def evidence(self) -> float:

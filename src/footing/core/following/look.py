@@ -203,6 +203,12 @@ class Look:
         looks = seen(self._adapting, frame, pose)
         return Sighting(pose, looks.score, looks)
 
+    def upright_at(self, frame: Image, place: Point) -> Sighting:
+        """The same for a body that is neither turned nor grown."""
+        pose = Pose(*place)
+        looks = seen(self._adapting, frame, pose)
+        return Sighting(pose, looks.score, looks)
+
     def nearby(self, frame: Image, number: int, place: Point) -> Sighting | None:
         """Where near a place it looks most like the body."""
         pose = replace(self.foreseen(number), x=place[0], y=place[1])
@@ -231,14 +237,22 @@ class Look:
         ``vouched`` says that another witness knows it is the body, however it looks; ``pure`` that
         nothing else is one piece with it, which would be learnt.
         """
-        turned = sighting.pose.turn - self._pose.turn
-        steps = max(abs(number - self.course.frames[-1]), 1)
         score = max(sighting.score, 0.0)
         off = abs(score - self.usual)
         self.unsteady = max(0.85 * self.unsteady + 0.15 * 1.25 * off, _LEAST_UNSTEADY)
         self.usual = 0.8 * self.usual + 0.2 * score
+        self.go_on(sighting, number)
+        self._adapt(sighting, vouched=vouched, pure=pure)
+
+    def is_as_usual(self, sighting: Sighting) -> bool:
+        """Whether it looks as it usually does there, so that nothing covers it."""
+        return sighting.score >= _SURE_SHARE * self.usual
+
+    def go_on(self, sighting: Sighting, number: int) -> None:
+        """Go on from a sighting without learning how it looks there."""
+        turned = sighting.pose.turn - self._pose.turn
+        steps = max(abs(number - self.course.frames[-1]), 1)
         self._turning = 0.5 * self._turning + 0.5 * turned / steps
-        as_usual = sighting.score >= _SURE_SHARE * self.usual
         pose = sighting.pose
         if sighting.known <= 0.0:
             pose = replace(pose, size=pose.size ** (1 - _ANCHOR), turn=pose.turn * (1 - _ANCHOR))
@@ -250,6 +264,9 @@ class Look:
         if first.velocity is None and len(self.course.frames) > 1:
             first = replace(first, velocity=self.course.velocity(number))
             self._references = (*self._references[:-1], first)
+
+    def _adapt(self, sighting: Sighting, *, vouched: bool, pure: bool) -> None:
+        as_usual = self.is_as_usual(sighting)
         laid = sighting.looks
         if (
             laid is None or not pure or not (as_usual or vouched)
@@ -262,7 +279,7 @@ class Look:
         learns = max(_LEARNS, 1 / (1 + len(self.course.frames)))
         learnt = (1 - learns) * self._spread + learns * laid.squares
         self._spread = np.where(known, learnt, self._spread).astype(np.float32)
-        patch = first.patch
+        patch = self._references[-1].patch
         # at an edge, a small error of the place alone makes a difference
         excused = _NOISE + (_SLIPS * patch.steepness) ** 2
         trust = 1 / (1 + np.maximum(self._spread - excused, 0) / (2 * _NOISE))

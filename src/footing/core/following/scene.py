@@ -37,7 +37,8 @@ class Changed:
     """How an area of a frame differs from the still background.
 
     left, top : its corner in the frame
-    still : the background's brightness ``(side, side)``, smoothed and in the light of the frame
+    here : its brightness ``(side, side)``, smoothed
+    still : that of the background, in the light of the frame
     least : grey levels from which it is a change, of each pixel
     bright : how many times the least change the brightness of each pixel changed
     strength : the same for brightness and colour together; colour is coarser
@@ -45,6 +46,7 @@ class Changed:
 
     left: int
     top: int
+    here: Grey
     still: Grey
     least: Grey
     bright: Grey
@@ -188,7 +190,7 @@ class Scene:
                 squared += _doubled(off / its_least, side, left % 2, top % 2) ** 2
             strength = np.asarray(np.sqrt(squared), dtype=np.float32)
         lit = np.asarray(lit, dtype=np.float32)
-        return Changed(left, top, lit, least, bright, strength)
+        return Changed(left, top, here, lit, least, bright, strength)
 
     def _asked(self, every: list[_Kept]) -> list[_Kept]:
         if len(every) <= _ASKED:

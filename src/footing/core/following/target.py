@@ -11,9 +11,10 @@ from dataclasses import replace
 import numpy as np
 
 from footing.core.arrays import Image
-from footing.core.following.candidate import ALONE, Candidate, Grounds
+from footing.core.following.candidate import ALONE, FORESEEN, Candidate, Grounds
 from footing.core.following.look import Look, Sighting
 from footing.core.following.outline import Outline
+from footing.core.following.parts import Parts
 from footing.core.following.patches import BEYOND, Point
 from footing.core.following.pieces import Blob, blobs, share_moved
 from footing.core.following.placing import HALF_RECOGNISED, RECOGNISED, mark_on, placed_by_outline
@@ -63,6 +64,8 @@ _SLOW = 1.5  # px/frame
 _MOST = 5  # candidates
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
 _SAME = 3.0  # px
+_VOTES, _VOTES_SAY = (0.25, 0.4, 0.55), (-1.0, 0.8, 2.4)  # share of a vote, and its evidence
+_FIRM_VOTE = 1.4  # evidence from which a vote on the course spares the search
 
 
 class Target:
@@ -83,6 +86,7 @@ class Target:
         self.chosen = chosen
         self.outline: Outline | None = None
         self.tint: Tint | None = None
+        self.parts: Parts | None = None
         self.middle_meant = False
         self.usual_change = 0.0
         self.changes_seen = 0
@@ -101,6 +105,7 @@ class Target:
         self.unseen, self.unrecognised, self.latest = 0, 0, None
         self.look.trusting = True
         self.tint, self.outline, self.middle_meant = None, None, False
+        self.parts = None
         self.usual_change = 0.0 if changed is None else self._share(changed, at)
         self.changes_seen = int(self.usual_change > _PRESENT)
         self.stood_out = self.usual_change
@@ -113,6 +118,8 @@ class Target:
             self.outline = Outline.begun(alone, at)
             apart = self.outline.within or self.tint is not None
             self.middle_meant = apart and self.outline.centred
+            if self.outline.has_limbs:
+                self.parts = Parts.begun(changed, alone, at, self.outline.radius)
 
     @property
     def holds(self) -> bool:
@@ -136,7 +143,10 @@ class Target:
         carried = self.scene.moved(self.look.course.places[-1])
         if carried != (0.0, 0.0):
             self.look.course = self.look.course.carried(carried)
-        straight = self._straight(frame, number)
+        voted = self._by_parts(frame, number)
+        if voted is not None and voted.look >= _FIRM_VOTE and voted.motion >= -FORESEEN:
+            return [voted]
+        straight = None if voted is not None else self._straight(frame, number)
         if straight is not None:
             return [straight]
         if self.look.course.speed is None and not self.chosen:
@@ -149,6 +159,9 @@ class Target:
             wider = self._around(frame, number, self._radius(number, wide=True))
             found += [one for one in wider if all(_apart(one, other) > _SAME for other in found)]
             found.sort(key=lambda one: one.evidence, reverse=True)
+        if voted is not None:
+            found = [one for one in found if _apart(one, voted) > _SAME]
+            found = sorted([voted, *found], key=lambda one: one.evidence, reverse=True)
         found = found[:_MOST]
         if not found or found[0].evidence < _SEEN:
             found.append(self._not_seen())
@@ -212,7 +225,12 @@ class Target:
         # what is one piece with another may show that one
         mixed = outline is not None and blob is not None and not outline.may_be(blob)
         pure = not mixed or sighting.known >= HALF_RECOGNISED
-        self.look.take(sighting, number, vouched=chosen.change >= _VOUCHES, pure=pure)
+        if chosen.vote is not None and self.parts is not None:
+            self._learn_parts(self.parts.learnt(chosen.vote), chosen, sighting.place)
+        if chosen.vote is not None and not self.look.is_as_usual(sighting):
+            self.look.go_on(sighting, number)  # a limb lies over the spot
+        else:
+            self.look.take(sighting, number, vouched=chosen.change >= _VOUCHES, pure=pure)
         if chosen.share is not None:
             self.usual_change = 0.8 * self.usual_change + 0.2 * chosen.share
             self.changes_seen += int(chosen.share > _PRESENT)
@@ -239,6 +257,16 @@ class Target:
             free = self.scene.changed(*self.look.latest)
             if free is not None:
                 self.look.settle(free)
+
+    def _learn_parts(self, parts: Parts, chosen: Candidate, spot: Point) -> None:
+        blob, outline = chosen.blob, self.outline
+        sure = chosen.look >= _FIRM_VOTE or chosen.by_look is not None
+        if parts.worn and sure and blob is not None and outline is not None:
+            x, y = (round(value) for value in spot)
+            changed = self.scene.changed(x, y, parts.room)
+            if changed is not None and not blob.cut and outline.is_itself(blob):
+                parts = parts.renewed(changed, blob, spot)
+        self.parts = parts
 
     def _begins_with(self, blob: Blob, place: Point) -> bool:
         """Whether a piece is the body, seen alone for the first time."""
@@ -267,6 +295,44 @@ class Target:
         pieces = self._pieces(changed, x, y, room, found.place)
         candidate = self._weighed(frame, number, found, changed, pieces, self.search)
         return candidate if candidate.evidence >= 0.6 * _LOOK_BEST else None
+
+    def _by_parts(self, frame: Image, number: int) -> Candidate | None:
+        """Where the parts of a body with limbs say that the spot is; None where they do not."""
+        if self.parts is None:
+            return None
+        (x, y), error = self.look.course.foreseen(number)
+        wide = self.unseen > 0 or not np.isfinite(error)
+        radius = self.search if wide else min(self.search, round(_NARROWEST + 2.5 * error))
+        changed = self.scene.changed(round(x), round(y), self.parts.room + radius + 1)
+        if changed is None:
+            return None
+        vote = self.parts.voted(changed, (x, y), radius)
+        if vote is None or vote.share < _VOTES[0]:
+            return None
+        room = changed.strength.shape[0] // 2
+        pieces = self._pieces(changed, round(x), round(y), room, vote.place)
+        blob = self._blob_at(vote.place, pieces)
+        sighting = self.look.upright_at(frame, vote.place)
+        exact = self.look.by_reference(frame, number, sighting)
+        by_look = exact.place if self._is_undistorted(exact, vote.place) else None
+        known = float(np.interp(vote.share, _VOTES, (0.0, 0.5, 1.0)))
+        found = exact if by_look is not None else replace(sighting, known=known)
+        return Candidate(
+            found,
+            look=float(np.interp(vote.share, _VOTES, _VOTES_SAY)),
+            change=self._change(changed, found.place, blob),
+            motion=self._moves(number, found.place, radius),
+            blob=blob,
+            by_look=by_look,
+            share=self._share(changed, found.place),
+            vote=vote,
+        )
+
+    def _is_undistorted(self, exact: Sighting, voted: Point) -> bool:
+        """Whether a look was recognised where the parts have the spot, as they have it."""
+        grown, turned = abs(float(np.log(exact.pose.size))), abs(exact.pose.turn)
+        straight = grown <= _GROWS and turned <= _LIMBED_TURN
+        return exact.known >= RECOGNISED and straight and _between(exact.place, voted) <= _SAME
 
     def _around(self, frame: Image, number: int, radius: int) -> list[Candidate]:
         near = self.look.foreseen(number)

@@ -33,6 +33,8 @@ _A_DISC = 0.7  # of the disc around it, that a plain ball fills
 _ALONE_RIM, _WHOLE = 0.86, (1.08, 2.0)  # support, and times the radius of a part of one colour
 _WITHIN, _FILLED = 1.25, 0.85  # times its radius, within which that part lies; share of what moved
 _INSIDE, _INSIDE_LEAST = 0.75, 3.0  # of its radius, and px: a mark that is on the piece itself
+_ON_A_BODY, _LIMBED, _LARGE = 1.0, 0.95, 25.0  # of its radius; wholeness under which, px from which
+_RIM_ON_A_BODY = 0.82  # support of a rim that is not a round part of a shirt
 
 
 def piece_marked(
@@ -56,6 +58,8 @@ def piece_marked(
     near = np.s_[reach - _PLAIN_ROOM : reach + _PLAIN_ROOM + 1]
     tint = tint_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
     disc = _disc_around(changed, at)
+    if disc is not None and alone is not None and disc.support < _RIM_ON_A_BODY:
+        disc = None
     plain = None
     if tint is not None and (tint.sure or disc is None):
         pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
@@ -170,9 +174,16 @@ def is_on(mark: Point, blob: Blob) -> bool:
 def _alone(changed: Changed, at: Point) -> Blob | None:
     """The piece that moved at a mark, if it ends within the area, and the mark is well inside."""
     for blob in blobs(changed, radius=_RADIUS_LEAST):
-        if not blob.cut and is_on(at, blob):
+        if not blob.cut and (is_on(at, blob) or _is_on_a_body(at, blob)):
             return blob
     return None
+
+
+def _is_on_a_body(mark: Point, blob: Blob) -> bool:
+    """Whether a mark is on a large body with limbs, and not on what it holds away from itself."""
+    radius = float(np.sqrt(blob.area / np.pi))
+    away = float(np.hypot(*np.subtract(mark, blob.centre)))
+    return blob.wholeness < _LIMBED and radius > _LARGE and away <= _ON_A_BODY * radius
 
 
 def _disc_around(changed: Changed, at: Point) -> Disc | None:
