@@ -16,6 +16,7 @@ _FIRM_SIZE = 0.06  # and of the logarithm of its radius, by which that may be an
 _RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
 _ROLLED_LEAST, _ROLLED = 0.8, 0.12  # px, and share of the radius: a pattern rolled that far
 _ROLLED_TURN = 0.3  # rad
+_BEYOND = 1.5  # px beyond the radius, where no look of its pattern can be
 _LEFT = 0.4  # of the radius, beyond which a look is not at the middle, whatever it recognises
 _A_BALL, _NEAR_ITS_MIDDLE = 0.86, 0.45  # support; share of its radius: its middle was meant
 _ROUND = 0.7  # of the disc around it, that a round thing fills
@@ -46,9 +47,11 @@ def placed_by_outline(
         return (float(x), float(y))
     turn = 0.0 if outline.rolls else found.pose.turn * found.known
     mark = outline.mark_of(exact or blob.centre, turn)
+    away = float(np.hypot(*np.subtract(found.place, mark)))
+    if found.known >= RECOGNISED and away > outline.radius + _BEYOND:
+        return None  # it was recognised beside that piece
     if outline.rolls or found.known < HALF_RECOGNISED:
         return mark
-    away = float(np.hypot(*np.subtract(found.place, mark)))
     disc = blob.disc
     if disc is not None and outline.shows_itself(disc, firm=_FIRM_RIM, size=_FIRM_SIZE):
         near = _ROLLED_LEAST + _ROLLED * outline.radius if outline.rigid else _RIM_EXACT
