@@ -404,7 +404,7 @@ class Target:
             tinted = self.tint.mask(self.scene.shown(x, y, room))
             own = blobs(changed, radius=self.size, tinted=tinted)
             if own:
-                whole = whole_ball(changed, own, near)
+                whole = whole_ball(changed, own, near, self.size)
                 return rimmed(own, changed, self.outline, near) if whole is None else [whole]
         return rimmed(blobs(changed, radius=self.size), changed, self.outline, near)
 

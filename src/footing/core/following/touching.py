@@ -31,7 +31,7 @@ _VERY_ROUND = 0.95  # of the disc around it: no patch is that round
 _RING, _TOUCHED = 3, 0.15  # px around a piece, and share of it that must be the background
 _A_DISC = 0.7  # of the disc around it, that a plain ball fills
 _ALONE_RIM, _WHOLE = 0.86, (1.08, 2.0)  # support, and times the radius of a part of one colour
-_WITHIN, _FILLED = 1.25, 0.85  # times its radius, within which that part lies; share of what moved
+_WITHIN, _FILLED = 1.25, 0.75  # times its radius, within which that part lies; share of what moved
 _INSIDE, _INSIDE_LEAST = 0.75, 3.0  # of its radius, and px: a mark that is on the piece itself
 _ON_A_BODY, _LIMBED, _LARGE = 1.0, 0.95, 25.0  # of its radius; wholeness under which, px from which
 _RIM_ON_A_BODY = 0.82  # support of a rim that is not a round part of a shirt
@@ -141,27 +141,27 @@ def with_rim(blob: Blob, changed: Changed, outline: Outline | None) -> Blob:
     return blob.rimmed(disc) if exact else replace(blob, disc=disc)
 
 
-def whole_ball(changed: Changed, own: list[Blob], near: Point) -> Blob | None:
+def whole_ball(changed: Changed, own: list[Blob], near: Point, radius: float) -> Blob | None:
     """The ball that stands alone at a place, where its colour shows only a part of it.
 
-    own : the pieces that have its colour
+    own : the pieces that have its colour; radius : px, of what had it so far
     """
-    part = next((blob for blob in own if blob.holds(near, beyond=0.0)), None)
-    if part is None:
-        return None
-    radius = float(np.sqrt(part.area / np.pi))
     for blob in blobs(changed, radius=radius):
-        if blob.cut or not blob.holds(near, beyond=0.0):
+        if blob.cut or not blob.holds(near, beyond=radius):
             continue
         disc = with_rim(blob, changed, None).disc
         if disc is None or disc.support < _ALONE_RIM:
             continue
-        away = float(np.hypot(*np.subtract(disc.centre, part.centre)))
         larger = _WHOLE[0] < disc.radius / radius < _WHOLE[1]
-        within = away + radius <= _WITHIN * disc.radius
+        within = any(_lies_within(part, disc) for part in own)
         if larger and within and np.pi * disc.radius**2 >= _FILLED * blob.area:
             return replace(blob.rimmed(disc), free=True)
     return None
+
+
+def _lies_within(part: Blob, disc: Disc) -> bool:
+    away = float(np.hypot(*np.subtract(disc.centre, part.centre)))
+    return away + float(np.sqrt(part.area / np.pi)) <= _WITHIN * disc.radius
 
 
 def is_on(mark: Point, blob: Blob) -> bool:
