@@ -285,9 +285,9 @@ def _tell_alike(account: Hypothesis, oldest: Known) -> bool:
 
 
 def _is_as_likely(other: Hypothesis, best: Hypothesis) -> bool:
-    """Whether another account sees the body elsewhere, and hardly less of it speaks for that."""
+    """Whether another account sees a body like it elsewhere, and hardly less speaks for that."""
     seen = other.target.latest
-    if other.unseen or best.unseen or seen is None or seen.look < ALONE:
+    if other.unseen or best.unseen or seen is None or min(seen.look, seen.change) < ALONE:
         return False
     away = float(np.hypot(*np.subtract(other.at, best.at)))
     return away > best.target.size and other.score > best.score - _CLOSE
