@@ -255,18 +255,24 @@ def test_what_was_sure_before_it_was_lost_stays_so(speed: float, back: int) -> N
 
 
 @pytest.mark.parametrize(
-    ("aside", "radius", "whole"),
-    [(3.0, 7.5, True), (10.0, 7.5, False), (0.0, 5.0, False), (0.0, 11.8, False)],
-    ids=["part of it", "hanging over its rim", "too small to be half of it", "all of it"],
+    ("aside", "radius", "known", "whole"),
+    [
+        (3.0, 7.5, 7.5, True),
+        (8.0, 2.5, 7.5, True),
+        (10.0, 7.5, 7.5, False),
+        (0.0, 5.0, 5.0, False),
+        (0.0, 11.8, 11.8, False),
+    ],
+    ids=["part of it", "a little", "hanging over", "too small to be half of it", "all of it"],
 )
 def test_a_ball_of_which_colour_showed_a_part_is_known_whole_once_it_is_alone(
-    aside: float, radius: float, whole: bool
+    aside: float, radius: float, known: float, whole: bool
 ) -> None:
     frames = film(slide, spin=0.3)
     x, y = slide(18)
     changed = seen_at(frames, 18, (x, y))
     part = Blob.round(Disc((x + aside, y), radius, 1.0))
-    found = whole_ball(changed, [part], (x + aside, y))
+    found = whole_ball(changed, [part], (x + aside, y), known)
     assert (found is not None) == whole
     if found is not None:
         assert found.free
@@ -311,11 +317,11 @@ def learnt(spin: float) -> tuple[Outline, Blob]:
     return outline, blob
 
 
-@pytest.mark.parametrize(("off", "by_rim"), [(3.0, True), (0.4, False)])
+@pytest.mark.parametrize(("off", "by_rim"), [(3.0, True), (0.4, False), (15.0, False)])
 def test_a_rim_says_where_the_middle_of_a_ball_is_whatever_a_look_recognises(
     off: float, by_rim: bool
 ) -> None:
-    """A look that has rolled away does not count; one that is near it is as exact."""
+    """A look that has rolled away does not count; one near it is as exact, one beside it right."""
     outline, blob = learnt(0.0)
     middle = outline.mark_of(blob.centre)
     look = Sighting(Pose(middle[0] + off, middle[1]), 0.97, None, known=1.0)

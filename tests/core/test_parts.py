@@ -1,0 +1,142 @@
+"""A body with limbs: its parts say together where the spot is, whatever lies over that."""
+
+from functools import cache
+
+import cv2
+import numpy as np
+import pytest
+
+from footing.core.following.parts import Parts
+from footing.core.following.pieces import Blob, blobs
+from footing.core.following.run import Start, Step, follow
+from footing.core.following.scene import Changed
+from footing.core.following.touching import piece_marked
+from tests.core.test_witnesses import seen_at, wall
+
+SIZE = (220, 420)
+COUNT = 60
+RADIUS = 29.0  # px, of a disc as large as the walker
+
+
+def spot(number: float) -> tuple[float, float]:
+    """The middle of the walker's chest."""
+    return 60.0 + 4.6 * number, 100.0 + 2 * float(np.sin(number / 3))
+
+
+def swing(number: float) -> float:
+    return float(np.sin(number / 5))
+
+
+def walker(picture: np.ndarray, number: float) -> None:
+    """Lay a walker over a picture: a plain shirt, a head, legs, and an arm across the chest."""
+    x, y = spot(number)
+    angle = swing(number)
+
+    def at(dx: float, dy: float) -> tuple[int, int]:
+        return round(16 * (x + dx)), round(16 * (y + dy))
+
+    for side in (-1, 1):
+        foot = at(26 * side * angle, 58)
+        cv2.line(picture, at(0, 20), foot, 60, 9, cv2.LINE_AA, shift=4)
+    cv2.ellipse(picture, at(0, 2), (16 * 15, 16 * 25), 0, 0, 360, 205, -1, cv2.LINE_AA, shift=4)
+    cv2.ellipse(picture, at(2, -33), (16 * 9, 16 * 11), 0, 0, 360, 75, -1, cv2.LINE_AA, shift=4)
+    cv2.ellipse(picture, at(5, -31), (16 * 5, 16 * 7), 0, 0, 360, 170, -1, cv2.LINE_AA, shift=4)
+    hand = at(30 * angle, 22)
+    cv2.line(picture, at(0, -16), hand, 165, 9, cv2.LINE_AA, shift=4)
+
+
+@cache
+def walk() -> list[tuple[int, np.ndarray]]:
+    """The walker before a wall, with grain."""
+    rng = np.random.default_rng(4)
+    behind = cv2.resize(wall(), SIZE[::-1]).astype(np.float32)
+    frames = []
+    for number in range(COUNT):
+        picture = behind.copy()
+        walker(picture, number)
+        noisy = cv2.GaussianBlur(picture, (0, 0), 0.7) + rng.normal(0, 2.0, size=SIZE)
+        frames.append((number, np.clip(np.round(noisy), 0, 255).astype(np.uint8)))
+    return frames
+
+
+def seen(number: int) -> tuple[Changed, Blob]:
+    """What moved around the walker in a frame, and its piece."""
+    changed = seen_at(walk(), number, spot(number), room=110)
+    return changed, blobs(changed, radius=RADIUS)[0]
+
+
+def parts_at(number: int) -> Parts:
+    parts = Parts.begun(*seen(number), spot(number), RADIUS)
+    assert parts is not None
+    return parts
+
+
+def error_of(place: tuple[float, float], number: int) -> float:
+    return float(np.hypot(*np.subtract(place, spot(number))))
+
+
+def test_the_spot_is_where_most_parts_have_it_though_an_arm_lies_over_it() -> None:
+    """Arm and legs have gone half a swing on."""
+    parts = parts_at(8)
+    later = 23
+    assert abs(swing(later) - swing(8)) > 1.5
+    x, y = spot(later)
+    vote = parts.voted(seen(later)[0], (x + 5.0, y - 4.0), 10)
+    assert vote is not None
+    assert error_of(vote.place, later) < 1.0
+    assert 0.3 < vote.share < 0.95
+
+
+def test_limbs_lose_their_say_and_head_and_shirt_keep_it() -> None:
+    parts = parts_at(8)
+    for number in range(9, 40):
+        vote = parts.voted(seen(number)[0], spot(number), 8)
+        assert vote is not None
+        parts = parts.learnt(vote)
+    head = [part.trust for part in parts.parts if part.offset[1] < -20]
+    limbs = [part.trust for part in parts.parts if part.offset[1] > 50 or part.offset[0] > 20]
+    assert head
+    assert min(head) > 0.9
+    assert limbs
+    assert max(limbs) < 0.5
+
+
+def test_parts_that_are_worn_are_replaced_and_the_others_stay() -> None:
+    parts = parts_at(8)
+    for number in range(9, 40):
+        vote = parts.voted(seen(number)[0], spot(number), 8)
+        assert vote is not None
+        parts = parts.learnt(vote)
+    kept = {part.offset for part in parts.parts if part.trust >= 0.5}
+    fresh = parts.renewed(*seen(40), spot(40))
+    new = [part.offset for part in fresh.parts if part.offset not in kept]
+    assert kept <= {part.offset for part in fresh.parts}
+    assert new
+    assert all(np.hypot(*np.subtract(one, other)) >= parts.reach for one in new for other in kept)
+
+
+def test_where_nothing_of_it_is_there_is_no_vote_that_counts() -> None:
+    vote = parts_at(8).voted(seen_at(walk(), 30, spot(8), room=110), spot(8), 10)
+    assert vote is None or vote.share < 0.25
+
+
+def test_a_walker_is_followed_by_a_spot_that_its_arm_swings_across() -> None:
+    told: dict[int, Step] = {}
+    for steps in follow(walk(), {0: Start(4, spot(4))}):
+        told |= {step.frame: step for step in steps if isinstance(step, Step)}
+    sure = {frame: step.place for frame, step in told.items() if step.sure and step.place}
+    errors = {frame: error_of(place, frame) for frame, place in sure.items()}
+    assert len(sure) >= COUNT - 4 - 3
+    assert max(errors.values()) < 3.0
+    assert np.median(list(errors.values())) < 1.2
+
+
+@pytest.mark.parametrize("up", [0.0, 30.0], ids=["its middle", "its shoulder"])
+def test_a_spot_on_a_body_with_limbs_is_of_all_of_it(up: float) -> None:
+    changed, whole = seen(8)
+    x, y = whole.centre
+    found, _ = piece_marked(
+        changed, (x, y - up), lambda room: [np.zeros((2 * room + 1,) * 2, np.float32)] * 3
+    )
+    assert found is not None
+    assert found.area == pytest.approx(whole.area, rel=0.1)
