@@ -501,8 +501,7 @@ class Target:
         if self.outline is None and blob is not None and not blob.cut:
             diameter = 2 * self.size
             if _SMALLEST * diameter <= blob.side <= _LARGEST * diameter:
-                rim = 0.0 if blob.disc is None else blob.disc.support
-                return max(_ALONE_UNKNOWN, float(np.interp(rim, _RIM_SHOWN, _RIM_SAYS)))
+                return _ALONE_UNKNOWN
         if not self._knows_background:
             return 0.0
         usual = max(self.usual_change, _STILL_OUT * self.stood_out)
