@@ -14,11 +14,14 @@
 - `rim`: the circle around what is round
 - `tint`: the colour of a plain thing
 - `outline`: a body's outline and centre
+- `parts`: the parts of a body with limbs
 - `touching`: telling a body's piece from what touches it
 - `look`: the first witness, how a body looks
 - `placing`: which of look and outline places a mark
 - `candidate`: a place where it may be, and what speaks for it
-- `target`: what is known of a body, and what all witnesses say of a frame
+- `target`: what is known of a body
+- `weighing`: what the witnesses say of a place
+- `proposing`: where a body may be in a frame
 - `hypothesis`: one account of where it went
 - `review`: the way back over a stretch, made one with the way forward
 - `grading`: how likely a mark is right

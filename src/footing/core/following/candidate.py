@@ -43,6 +43,11 @@ class Candidate:
         """All together."""
         return self.look + self.change + self.motion
 
+    @property
+    def by_firm_vote(self) -> bool:
+        """Whether so many parts of a body place it that nothing else is to be asked."""
+        return self.vote is not None and self.vote.firm
+
     def witnesses(self, motion: float) -> int:
         """How many speak for it; what motion says may be known better from later frames."""
         says = (self.look, self.change, motion + FORESEEN)

@@ -9,6 +9,7 @@ from footing.core.following.candidate import ALONE, FORESEEN, Candidate, Known
 from footing.core.following.look import Sighting
 from footing.core.following.patches import Point
 from footing.core.following.placing import RECOGNISED
+from footing.core.following.proposing import candidates
 from footing.core.following.review import strays
 from footing.core.following.target import Target
 
@@ -94,7 +95,7 @@ class Hypothesis:
 
     def candidates(self, frame: Image, number: int) -> list[Candidate]:
         """Where it may be in a frame, the likeliest first; the last is that it is not seen."""
-        return self.target.candidates(frame, number)
+        return candidates(self.target, frame, number)
 
     def child(self, number: int, chosen: Candidate) -> "Hypothesis":
         """This account, gone on with one candidate."""

@@ -29,6 +29,7 @@ _BORDER = 2  # px of the ground that belong to a body's edge
 _UNLIKE, _ALIKE = 0.4, 0.8  # correlation from which a part has a say, and all of it
 _TOGETHER = 1.2  # px, deviation of what parts of one thing say
 _AGREES, _RECOGNISED = 1.6, 0.5  # px, and correlation, of a part that moves with the spot
+_FIRM = 0.456  # share
 _LEARNS = 0.15
 _TRUSTED, _ENOUGH, _NEW = 0.5, 8, 0.6  # trust of a part that is kept, how many, trust of a new one
 _STRETCHES = 0.1  # of what a part says otherwise, by which its place on the body is put right
@@ -57,6 +58,11 @@ class Vote:
     apart: FloatArray
     scores: FloatArray
     seen: tuple[Grey, ...]
+
+    @property
+    def firm(self) -> bool:
+        """Whether so many say so that nothing else is to be asked."""
+        return self.share >= _FIRM
 
 
 @dataclass(frozen=True)

@@ -134,6 +134,11 @@ class Patch:
         return np.asarray(grey, dtype=np.float32), np.asarray(weights, dtype=np.float32)
 
 
+def distance(one: Point, other: Point) -> float:
+    """Between two places, px."""
+    return float(np.hypot(one[0] - other[0], one[1] - other[1]))
+
+
 def solver(design: Grey, weights: Grey) -> tuple[Grey, FloatArray]:
     """What turns pixels into the six unknowns, and what pulls size and turn to the foreseen."""
     weighted = design * weights[:, None]
