@@ -33,8 +33,13 @@ def separated(
 
 def as_csv(headings: Sequence[Heading], rows: Iterable[Sequence[str]]) -> bytes:
     """A table as CSV that spreadsheets read as UTF-8."""
+    return lines_as_csv([[written(heading) for heading in headings], *rows])
+
+
+def lines_as_csv(rows: Iterable[Sequence[str]]) -> bytes:
+    """Lines of cells as CSV, marked so that spreadsheets read it as UTF-8."""
     text = io.StringIO()
-    separated(text, headings, rows, ",")
+    lines(text, rows, ",")
     return (_UTF8_MARK + text.getvalue()).encode()
 
 

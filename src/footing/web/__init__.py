@@ -8,7 +8,8 @@
 - `templates`, `static`: Jinja templates (fragments begin with an underscore), styles and scripts;
   `templating`; a lab's `instructions` in HTML; `phone_code` for a phone to scan
 - `report_view`: a report for the page; `report_files`: as files
-- `arriving`: a file that is the body of a request; `link_address` of links to look
+- `arriving`: a file that is the body of a request, `downloads` of files to be saved; `link_address`
+  of links to look
 - `live`: what happens elsewhere; `health` of the whole
 - `guarding`, `protocol`: what every request passes; `routing` with a database connection; `answers`
 - `workshop`: heavy work in processes of its own

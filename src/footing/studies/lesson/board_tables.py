@@ -1,6 +1,5 @@
 """The board in words and figures: what it comes to, as a file, and as a sheet of a study."""
 
-import io
 from collections.abc import Iterator
 from datetime import UTC, datetime
 from typing import Literal
@@ -24,7 +23,6 @@ MEDIA_TYPES = {
     "csv": "text/csv; charset=utf-8",
     "ods": "application/vnd.oasis.opendocument.spreadsheet",
 }
-_MARK = "\ufeff"  # so that spreadsheets read it as UTF-8
 _EDIT = TypeAdapter(EditRequest)
 _IMPROBABLE = 0.01
 
@@ -75,9 +73,7 @@ def table_file(pool: Pool, other: Pool | None, form: Literal["csv", "ods"]) -> b
     columns, rows = _columns(pool, other), list(_rows(pool, other))
     if form == "ods":
         return writing.as_ods("board", columns, rows)
-    text = io.StringIO()
-    writing.separated(text, columns, rows, ",")
-    return (_MARK + text.getvalue()).encode()
+    return writing.as_csv(columns, rows)
 
 
 def _columns(pool: Pool, other: Pool | None) -> list[Heading]:

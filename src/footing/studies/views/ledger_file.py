@@ -1,9 +1,8 @@
 """The ledgers as a table to be taken out: what changed over passages, momenta around impacts."""
 
-import io
 from collections.abc import Iterator
 
-from footing.formats.writing import lines
+from footing.formats.writing import lines_as_csv
 from footing.studies.ledger_shapes import (
     EnergyShape,
     MomentumShape,
@@ -12,18 +11,14 @@ from footing.studies.ledger_shapes import (
 )
 from footing.studies.shapes import LedgerShape
 
-_MARK = "\ufeff"  # so that spreadsheets read it as UTF-8
 _SIDES = ("before", "after")
 Cells = list[str]
 
 
 def as_csv(ledger: LedgerShape) -> bytes:
     """All accounts, one below the other, as they are shown."""
-    text = io.StringIO()
-    lines(text, _energies(ledger["energy"]), ",")
-    for one in ledger["momenta"]:
-        lines(text, [[], *_momenta(one)], ",")
-    return (_MARK + text.getvalue()).encode()
+    momenta = (line for one in ledger["momenta"] for line in ([], *_momenta(one)))
+    return lines_as_csv([*_energies(ledger["energy"]), *momenta])
 
 
 def _energies(energy: EnergyShape) -> Iterator[Cells]:

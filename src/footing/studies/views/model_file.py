@@ -1,20 +1,18 @@
 """The models of a source as a table to be taken out: where they are at each moment."""
 
-import io
 from collections.abc import Iterator
 
 import numpy as np
 
 from footing.core import findings
 from footing.core.errors import NotThere
-from footing.formats.writing import lines
+from footing.formats.writing import lines_as_csv
 from footing.studies.model.predicted_table import PREDICTED, values_of
 from footing.studies.model.prediction import Prediction
 from footing.studies.model.predictions import Predictions
 from footing.studies.model.sources import FootageSource
 from footing.studies.views.model_graph import lengths_of
 
-_MARK = "\ufeff"  # so that spreadsheets read it as UTF-8
 _STEPS = 200  # moments of a prediction without film
 _DIGITS = 8
 
@@ -29,9 +27,7 @@ def as_csv(predictions: Predictions, source: FootageSource | None) -> bytes:
     solved = [one for one in predictions.all if one.solved is not None]
     if not solved:
         raise NotThere("There is no model with a motion yet.")
-    text = io.StringIO()
-    lines(text, _rows(solved, source), ",")
-    return (_MARK + text.getvalue()).encode()
+    return lines_as_csv(_rows(solved, source))
 
 
 def _rows(solved: list[Prediction], source: FootageSource | None) -> Iterator[list[str]]:

@@ -2,7 +2,6 @@
 
 from pathlib import Path
 from typing import Literal
-from urllib.parse import quote
 
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
@@ -21,6 +20,7 @@ from footing.studies.report.tables import tables_as_ods
 from footing.studies.review.handing_in import check_may_hand_in, hand_in
 from footing.studies.school.people import Person
 from footing.web.answers import StateResponse
+from footing.web.downloads import saved_as
 from footing.web.report_files import (
     PictureForm,
     as_odt,
@@ -77,7 +77,9 @@ async def read_report_file(
     report = await run_in_threadpool(_report, study, visitor)
     content = await _file(request, study, report, form)
     return Response(
-        content, media_type=MEDIA_TYPES[form], headers=saved(report.title, form, inline)
+        content,
+        media_type=MEDIA_TYPES[form],
+        headers=saved_as(f"{report.title}.{form}", inline=inline),
     )
 
 
@@ -134,17 +136,6 @@ def _report(study: ClassStudy, visitor: Person) -> Report:
         return report_of(study, visitor)
 
 
-def saved(title: str, form: str, inline: bool = False) -> dict[str, str]:
-    """Headers of a file to be saved under a title, or to be looked at."""
-    return disposition(f"{title}.{form}", inline=inline)
-
-
-def disposition(name: str, *, inline: bool = False) -> dict[str, str]:
-    """Headers of a file to be saved under a name, or to be looked at."""
-    how = "inline" if inline else "attachment"
-    return {"Content-Disposition": f"{how}; filename*=UTF-8''{quote(name, safe='')}"}
-
-
 @router.get("/studies/{study_id}/study.zip")
 async def take_out_study(request: Request, study: SeenStudy, visitor: Visitor) -> Response:
     """The study as one open archive: what was made, its numbers, tables and films."""
@@ -158,7 +149,7 @@ def archive_file(name: str, path: Path) -> Response:
     """An archive that was written to a file, which goes when it has been sent."""
     return FileResponse(
         path,
-        headers=disposition(name),
+        headers=saved_as(name),
         media_type="application/zip",
         background=BackgroundTask(path.unlink, missing_ok=True),
     )

@@ -4,7 +4,6 @@ from collections.abc import Callable
 from dataclasses import asdict
 from datetime import UTC, datetime
 from typing import Annotated, Any
-from urllib.parse import quote
 
 from fastapi import APIRouter, Depends, Query, Request
 from fastapi.concurrency import run_in_threadpool
@@ -33,6 +32,7 @@ from footing.studies.views import graph_file, ledger_file
 from footing.studies.views.shown import LEDGER, NO_PARTS, ModelGraph, Shown
 from footing.studies.views.view import study_view
 from footing.web.answers import StateResponse
+from footing.web.downloads import file_of, saved_as
 from footing.web.routing import DatabaseRoute
 from footing.web.security import OwnStudy, SeenStudy, Visitor
 from footing.web.workshop import Workshop
@@ -98,7 +98,7 @@ async def read_table(
     name, path = await workshop.make(tables_out.table_file, study.id, owner, form, folder, wanted)
     return FileResponse(
         path,
-        headers=_saved_as(name),
+        headers=saved_as(name),
         media_type=tables_out.MEDIA_TYPES[form],
         background=BackgroundTask(path.unlink, missing_ok=True),
     )
@@ -174,7 +174,7 @@ def read_accounts(study: SeenStudy, visitor: Visitor, source: str | None = None)
     view = study_view(study, visitor, source=source, shown=LEDGER)
     if view["ledger"] is None:
         raise NotThere("There are no ledgers of this source.")
-    return _file("Ledgers.csv", ledger_file.as_csv(view["ledger"]), tables_out.MEDIA_TYPES["csv"])
+    return file_of("Ledgers.csv", ledger_file.as_csv(view["ledger"]), tables_out.MEDIA_TYPES["csv"])
 
 
 @router.post("/studies/{study_id}/models/trial")
@@ -213,7 +213,7 @@ async def read_models_graph(
 def read_models(study: SeenStudy, source: str | None = None) -> Response:
     """Where the models over a source are at each moment, as CSV."""
     content = models_out.as_csv(study, source)
-    return _file("Models.csv", content, tables_out.MEDIA_TYPES["csv"])
+    return file_of("Models.csv", content, tables_out.MEDIA_TYPES["csv"])
 
 
 @router.get("/weather-station")
@@ -232,17 +232,7 @@ async def _drawn(
     spec, title = await run_in_threadpool(specified)
     workshop: Workshop = request.app.state.workshop
     picture = await workshop.make(graph_file.draw, spec, form, scale)
-    return _file(f"{title}.{form}", picture, graph_file.MEDIA_TYPES[form])
-
-
-def _file(name: str, content: bytes, media_type: str) -> Response:
-    return Response(content, media_type=media_type, headers=_saved_as(name))
-
-
-def _saved_as(name: str) -> dict[str, str]:
-    """Headers of something to be saved under a name."""
-    disposition = f"attachment; filename*=UTF-8''{quote(name, safe='')}"
-    return {"Content-Disposition": disposition, "Cache-Control": "no-store"}
+    return file_of(f"{title}.{form}", picture, graph_file.MEDIA_TYPES[form])
 
 
 @router.post("/studies/{study_id}/rules")

@@ -12,6 +12,7 @@ from footing.store.database import transaction
 from footing.store.notices import notify_class
 from footing.store.rows import SchoolClass
 from footing.studies.school import joining, kept_data, register
+from footing.web.downloads import file_of
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SomeTeacher, TaughtClass
 from footing.web.templating import templates
@@ -185,8 +186,7 @@ def show_kept(request: Request, teacher: SomeTeacher, school_class: TaughtClass)
 def export(school_class: TaughtClass) -> Response:
     """All that is kept of the class, as one file."""
     content = kept_data.exported(school_class)
-    name = f'attachment; filename="class-{school_class.id}.zip"'
-    return Response(content, media_type="application/zip", headers={"Content-Disposition": name})
+    return file_of(f"class-{school_class.id}.zip", content, "application/zip")
 
 
 @router.post("/classes/{class_id}/wipe")

@@ -2,7 +2,6 @@
 
 from pathlib import Path
 from typing import Annotated
-from urllib.parse import quote
 
 from fastapi import APIRouter, Form, Request
 from fastapi.concurrency import run_in_threadpool
@@ -19,6 +18,7 @@ from footing.studies.school import labs as making
 from footing.studies.school.labs import AskedFinding, LabWords
 from footing.studies.views.lab_view import CHECKS
 from footing.web.arriving import arrived
+from footing.web.downloads import file_of
 from footing.web.instructions import rendered
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenStudy, SomeTeacher, TaughtClass, TaughtLab
@@ -201,8 +201,7 @@ def remove(lab: TaughtLab) -> Response:
 def take_out(request: Request, lab: TaughtLab) -> Response:
     """A lab as one file, to be shared."""
     content = lab_files.taken_out(lab, request.app.state.settings)
-    name = f"attachment; filename*=UTF-8''{quote(lab.title)}.footing-lab.zip"
-    return Response(content, media_type="application/zip", headers={"Content-Disposition": name})
+    return file_of(f"{lab.title}.footing-lab.zip", content, "application/zip")
 
 
 def _editor(lab: Lab) -> Response:

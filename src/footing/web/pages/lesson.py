@@ -15,6 +15,7 @@ from footing.studies.lesson import beside, board, board_graph, board_tables
 from footing.studies.lesson.overview import STEPS, Overview, overview
 from footing.studies.school.people import Person
 from footing.studies.views import graph_file
+from footing.web.downloads import file_of
 from footing.web.routing import DatabaseRoute
 from footing.web.security import SeenLab, SomeTeacher, TaughtLab, Visitor
 from footing.web.steps import RAIL
@@ -139,11 +140,7 @@ async def take_board(
     workshop = request.app.state.workshop
     if form == "csv" or form == "ods":
         content = await workshop.make(board_tables.table_file, pool, other, form)
-        return Response(
-            content,
-            media_type=board_tables.MEDIA_TYPES[form],
-            headers={"Content-Disposition": f'attachment; filename="board.{form}"'},
-        )
+        return file_of(f"board.{form}", content, board_tables.MEDIA_TYPES[form])
     spec = board_graph.spec_of(pool, shape, other) | {"width": width}
     picture = await workshop.make(graph_file.draw, spec, form, 2.0)
     return Response(picture, media_type=graph_file.MEDIA_TYPES[form])

@@ -17,7 +17,8 @@ from footing.studies.review.comments import NewComment
 from footing.studies.review.judging import Judgement, NewCriterion
 from footing.studies.review.numbers import differing, differing_texts, numbers_of
 from footing.studies.school.lists import moment_text
-from footing.web.api.reports import MEDIA_TYPES, saved
+from footing.web.api.reports import MEDIA_TYPES
+from footing.web.downloads import saved_as
 from footing.web.report_files import html_as_pdf, page_of
 from footing.web.report_view import hand_in_view
 from footing.web.routing import DatabaseRoute
@@ -48,7 +49,7 @@ def show_hand_ins(request: Request, teacher: SomeTeacher, lab: TaughtLab) -> Res
 def take_out_grades(lab: TaughtLab, form: standing.Form) -> Response:
     """Findings, points and grades of a lab's hand-ins, as a table."""
     media_type = "text/csv; charset=utf-8" if form == "csv" else MEDIA_TYPES["ods"]
-    headers = saved(f"{lab.title}, handed in", form)
+    headers = saved_as(f"{lab.title}, handed in.{form}")
     return Response(standing.table(lab, form), media_type=media_type, headers=headers)
 
 
@@ -123,7 +124,7 @@ async def take_out_report(request: Request, hand_in: SeenHandIn, form: str) -> R
         raise NotThere("There is no such file; take pdf or html.")
     html = page_of(hand_in.title, hand_in.names, hand_in.blocks)
     content = html.encode() if form == "html" else await html_as_pdf(request, html)
-    headers = saved(hand_in.title, form)
+    headers = saved_as(f"{hand_in.title}.{form}")
     return Response(content, media_type=MEDIA_TYPES[form], headers=headers)
 
 
