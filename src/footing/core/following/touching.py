@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from footing.core.following.outline import Outline
-from footing.core.following.patches import Point, distance
+from footing.core.following.patches import Point
 from footing.core.following.pieces import Blob, blobs
 from footing.core.following.rim import Disc, disc_at
 from footing.core.following.scene import Changed
@@ -23,7 +23,6 @@ _MAY_BE_ROUND, _RIM_LEAST, _RIM_WITHIN = 0.6, 30.0, 0.6  # px² and px: pieces s
 _SIZES = 4.5, 45.0, 1.12  # px, radii that are tried, from and to, and times the one before
 _SURELY_ROUND, _SURELY_ROUND_SMALL = 0.75, 0.8  # support
 _SMALL, _MIDDLE = 7.0, 0.25  # px, and share of the radius
-_ASIDE = 0.8  # support that a disc must have more, for each radius that its middle is aside
 _PLAIN_ROOM = 70  # px around the first mark, in which a plain thing must end
 _MORE_THAN_TINT = 1.5  # times the area of its colour, that a disc may have
 _SAME_RADIUS = 0.1  # of its logarithm
@@ -198,12 +197,7 @@ def _disc_around(changed: Changed, at: Point) -> Disc | None:
         and disc.support >= (_SURELY_ROUND if disc.radius >= _SMALL else _SURELY_ROUND_SMALL)
         and float(np.hypot(*np.subtract(disc.centre, at))) <= _MIDDLE * disc.radius + 1.0
     ]
-    return max(middles, key=lambda disc: _meant(disc, at), default=None)
-
-
-def _meant(disc: Disc, at: Point) -> float:
-    """How likely a disc is the one that was marked: a click is nearly in the middle."""
-    return disc.support - _ASIDE * distance(disc.centre, at) / disc.radius
+    return max(middles, key=lambda disc: disc.support, default=None)
 
 
 def _disc_within(changed: Changed, near: Point, radius: float) -> Disc | None:
