@@ -1,5 +1,6 @@
 """A body with limbs: its parts say together where the spot is, whatever lies over that."""
 
+from dataclasses import replace
 from functools import cache
 
 import cv2
@@ -134,6 +135,16 @@ def test_parts_that_are_worn_are_replaced_and_the_others_stay() -> None:
     assert worn.isdisjoint(new)
     assert new
     assert all(np.hypot(*np.subtract(one, other)) >= parts.reach for one in new for other in kept)
+
+
+def test_worn_parts_stay_where_no_others_are_found() -> None:
+    """As in the dark: what stands there has neither edge nor pattern."""
+    parts = parts_at(8)
+    worn = replace(parts, parts=tuple(replace(part, trust=0.1) for part in parts.parts))
+    changed, blob = seen(40)
+    level = np.full_like(changed.here, parts.ground)
+    dark = replace(changed, here=level)
+    assert worn.renewed(dark, blob, spot(40)) is worn
 
 
 def test_where_nothing_of_it_is_there_is_no_vote_that_counts() -> None:

@@ -50,7 +50,7 @@ class Vote:
 
     place : of the spot, px; share : of all trust, of those that say so
     apart : of what each part says ``(n, 2)`` from that, px; scores : its correlation
-    seen : what is there in the place of each ``(n, side, side)``, if the spot is there
+    seen : what is there in the place of each, ``(side, side)``, if the spot is there
     """
 
     place: Point
@@ -95,7 +95,7 @@ class Parts:
         return sum(part.trust >= _TRUSTED for part in self.parts) < _ENOUGH
 
     def renewed(self, changed: Changed, blob: Blob, spot: Point) -> "Parts":
-        """With parts in the place of those that did not move with the spot."""
+        """With parts in the place of those that did not move with the spot, if enough are found."""
         side = 2 * _BORDER + 1
         own = cv2.dilate(_mask_of(blob, changed), np.ones((side, side), dtype=np.uint8))
         cut = _cut_out(changed.here, changed.strength * own, self.ground)
@@ -116,7 +116,7 @@ class Parts:
             kept.append(
                 Part((column - x0, row - y0), patch.copy(), 1.0 if not self.parts else _NEW)
             )
-        return replace(self, parts=tuple(kept))
+        return replace(self, parts=tuple(kept)) if len(kept) >= _LEAST else self
 
     def voted(self, changed: Changed, near: Point, radius: int) -> Vote | None:
         """Where the spot is within ``radius`` px of a place, as the parts say; None if they do not.
