@@ -5,6 +5,7 @@ None while the camera is at rest.
 """
 
 from dataclasses import dataclass, field
+from math import log2
 
 import cv2
 import numpy as np
@@ -13,7 +14,7 @@ from footing.core.arrays import FloatArray, Image
 from footing.core.following.light import Light
 from footing.core.following.patches import Point
 
-_SIDE = 400  # px, long side of the pictures in which the camera's motion is seen
+_SIDE = 400  # px, about the long side of the pictures in which the camera's motion is seen
 _POINTS = 50
 _WINDOW = (15, 15)  # px
 _FIRM = 0.6  # px in these pictures, by which a point may stray from the camera's motion
@@ -84,18 +85,24 @@ def carried(before: FloatArray | None, now: FloatArray | None, at: Point) -> Poi
     """How far the camera moved a place between two frames, px."""
     if before is None and now is None:
         return 0.0, 0.0
+    its, mine = (_EYE if pose is None else pose for pose in (before, now))
+    if np.array_equal(its[:, :2], mine[:, :2]):
+        dx, dy = mine[:, 2] - its[:, 2]
+        return float(dx), float(dy)
     its, mine = (whole(pose, 1.0) for pose in (before, now))
     x, y, _ = mine @ np.linalg.inv(its) @ np.array([at[0], at[1], 1.0])
     return float(x) - at[0], float(y) - at[1]
 
 
 def _smaller(frame: Image) -> tuple[Image, float]:
-    """A frame by a whole number of times smaller, which is quick, and how large that is."""
-    times = max(round(max(frame.shape) / _SIDE), 1)
-    height, width = (side // times for side in frame.shape)
-    whole = frame[: height * times, : width * times]
-    small = cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA)
-    return np.asarray(small), 1 / times
+    """A frame halved some times, which is quicker than any other size, and how large that is."""
+    halvings = max(round(log2(max(frame.shape) / _SIDE)), 0)
+    small = frame
+    for _ in range(halvings):
+        height, width = (side // 2 for side in small.shape)
+        whole = small[: 2 * height, : 2 * width]
+        small = np.asarray(cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA))
+    return small, 0.5**halvings
 
 
 def _points(small: Image) -> FloatArray:

@@ -103,11 +103,11 @@ def _settled(
             if here.sum() < _LEAST_SEEN * weights.sum():
                 return None
         own = here is patch.weights_in_a_row
-        onto, back = patch.solver if own else solver(design, here)
+        unknowns = patch.solver if own else solver(design, here)
         for _ in range(steps):
             sample = _sampled(patch, smooth, pose).ravel()
-            found = onto @ sample
-            found = found + back @ (log(first.size / pose.size), first.turn - pose.turn)
+            found = unknowns.solved(sample)
+            found = found + unknowns.back @ (log(first.size / pose.size), first.turn - pose.turn)
             gain = float(found[0])
             if gain < 1e-3:
                 return None

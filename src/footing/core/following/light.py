@@ -11,13 +11,11 @@ _SPARSE = 60  # rows that are enough to know light and rest by
 _LEVELS = (25, 50, 75)  # percentiles of the brightness
 _LEAST_LEVELS = 20.0  # grey levels between them, that tell a gain
 _LEAST_GAIN = 0.4
-_EVERY = 5  # pixels, of which one is enough to know noise and light
 _DARK, _BRIGHT = 12, 243  # grey levels between which a pixel tells the light
 _TELLS = 0.1  # share of the pixels that must
 _PASSES = 0.7  # share of the differences, beyond which something passes
 _PLAIN = 4.0  # grey levels squared, under which a place has no contrast to tell a gain by
 _SLIGHT, _SLIGHT_OFFSET = 0.03, 2.0  # by which light may differ unheeded, and grey levels
-_FEW = 200  # rows, up to which every pixel is asked for the light
 _LIGHTS = 2  # rounds in which light is told from what passes
 
 
@@ -60,7 +58,7 @@ def light_of(first: FloatArray, now: FloatArray) -> Light:
 
 def light_between(before: Image | Grey, now: Image | Grey) -> Light:
     """How the light changed between two pictures of a place, without what passes it."""
-    every = _EVERY if min(before.shape) > _FEW else 1
+    every = _sparser(before)
     a, b = (one[::every, ::every].ravel().astype(np.float32, copy=False) for one in (before, now))
     told = (a > _DARK) & (a < _BRIGHT) & (b > _DARK) & (b < _BRIGHT)
     if told.mean() < _TELLS:
@@ -81,6 +79,6 @@ def light_between(before: Image | Grey, now: Image | Grey) -> Light:
     return Light(gain, offset)
 
 
-def _sparser(grey: Image) -> int:
+def _sparser(grey: Image | Grey) -> int:
     """Of how many rows and columns one is enough to know light and rest by."""
     return max(min(grey.shape) // _SPARSE, 1)

@@ -6,6 +6,7 @@ is seen there, and how it is turned.
 
 from dataclasses import dataclass, replace
 from functools import cached_property
+from math import hypot
 
 import cv2
 import numpy as np
@@ -109,7 +110,7 @@ class Patch:
         return self.weights.ravel()
 
     @cached_property
-    def solver(self) -> tuple[Grey, FloatArray]:
+    def solver(self) -> "Solver":
         """The solver for the patch's own weights."""
         return solver(self.design, self.weights_in_a_row)
 
@@ -136,19 +137,37 @@ class Patch:
 
 def distance(one: Point, other: Point) -> float:
     """Between two places, px."""
-    return float(np.hypot(one[0] - other[0], one[1] - other[1]))
+    return hypot(one[0] - other[0], one[1] - other[1])
 
 
-def solver(design: Grey, weights: Grey) -> tuple[Grey, FloatArray]:
-    """What turns pixels into the six unknowns, and what pulls size and turn to the foreseen."""
-    weighted = design * weights[:, None]
-    normal = (weighted.T @ design).astype(float)
+@dataclass(frozen=True)
+class Solver:
+    """What turns pixels into the six unknowns of a design, by weighted least squares.
+
+    weighted : the design's columns with their weights ``(6, n)``; inverse : of the normal equations
+    back : what pulls size and turn to the foreseen ``(6, 2)``
+    """
+
+    weighted: Grey
+    inverse: FloatArray
+    back: FloatArray
+
+    def solved(self, sample: Grey) -> FloatArray:
+        """The unknowns ``(6,)`` for what is seen ``(n,)``."""
+        return np.asarray(self.inverse @ (self.weighted @ sample))
+
+
+def solver(design: Grey, weights: Grey) -> Solver:
+    """The solver for a design ``(n, 6)`` and the weights of its rows."""
+    weighted = np.ascontiguousarray((design * weights[:, None]).T)
+    normal = (weighted @ design).astype(float)
     stiff = _NOISE / np.square(_CHANGES)
     normal[4, 4] += stiff[0]
     normal[5, 5] += stiff[1]
     normal[np.diag_indices(6)] += 1e-9 * np.trace(normal)
-    inverse = np.linalg.inv(normal)
-    return inverse.astype(np.float32) @ weighted.T, inverse[:, 4:] * stiff
+    # much quicker than numpy's for a matrix as small as this
+    inverse = np.asarray(cv2.invert(normal)[1], dtype=float)
+    return Solver(weighted, inverse, inverse[:, 4:] * stiff)
 
 
 def window_of(reach: int, spot: Point) -> Grey:

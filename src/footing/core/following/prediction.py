@@ -5,6 +5,8 @@ least squares, the later ones counting more.
 """
 
 from dataclasses import dataclass, field
+from functools import lru_cache
+from math import hypot
 
 import numpy as np
 
@@ -73,13 +75,13 @@ class Course:
             return self.places[-1], float("inf")
         ahead = frame - self.frames[-1]
         coefficients = self._curve(parabola=abs(ahead) <= _MEMORY)
-        x, y = (
-            np.array([float(ahead) ** power for power in range(len(coefficients))]) @ coefficients
-        )
-        bend = float(np.hypot(*coefficients[2])) if len(coefficients) > 2 else 0.0
+        (x, y), (u, v), *bends = coefficients.tolist()
+        x, y, bend = x + u * ahead, y + v * ahead, 0.0
+        for a, b in bends:
+            x, y, bend = x + a * ahead**2, y + b * ahead**2, hypot(a, b)
         error = self.surprise * (0.6 + 0.4 * abs(ahead))
         error += (_BENDS + _LETS_GO * bend) * (abs(ahead) - 1) ** 2
-        return (float(x), float(y)), error
+        return (x, y), error
 
     def velocity(self, frame: int) -> FloatArray:
         """In a frame near the latest, in pixels for each frame as they are numbered."""
@@ -91,14 +93,22 @@ class Course:
 
     def _curve(self, *, parabola: bool) -> FloatArray:
         """Coefficients ``(2 or 3, 2)`` of the curve, by powers of the time since the latest."""
-        times = np.array(self.frames, dtype=float) - self.frames[-1]
         known = self._known
         if known is not None and known[:2] == (self.frames, parabola):
             return known[2]
-        powers = (0, 1, 2) if parabola and len(self.frames) >= _FOR_A_PARABOLA else (0, 1)
-        weights = _FADES ** np.arange(len(times) - 1, -1, -1)
-        design = np.stack([times**power for power in powers], axis=1) * weights[:, None]
-        places = np.array(self.places) * weights[:, None]
-        curve = np.asarray(np.linalg.lstsq(design, places, rcond=None)[0], dtype=float)
+        bends = parabola and len(self.frames) >= _FOR_A_PARABOLA
+        times = tuple(frame - self.frames[-1] for frame in self.frames)
+        curve = np.asarray(_fitting(times, 2 if bends else 1) @ np.array(self.places), dtype=float)
         self._known = (self.frames, parabola, curve)
         return curve
+
+
+@lru_cache(maxsize=512)
+def _fitting(times: tuple[int, ...], degree: int) -> FloatArray:
+    """What turns places at some times, the latest last, into the coefficients of their curve.
+
+    Nearly all courses have their places in each frame, so that there are few of these.
+    """
+    weights = _FADES ** np.arange(len(times) - 1, -1, -1)
+    design = np.vander(np.array(times, dtype=float), degree + 1, increasing=True)
+    return np.asarray(np.linalg.pinv(design * weights[:, None]) * weights)

@@ -12,7 +12,7 @@ from math import exp
 import numpy as np
 
 from footing.core.following.candidate import Known
-from footing.core.following.patches import Point
+from footing.core.following.patches import Point, distance
 
 _EXCHANGED, _EXCHANGED_SHARE = 2.0, 0.1  # px, and share of the radius: where one may go over
 _UNKNOWN, _FARTHEST = 8.0, 40.0  # evidence against going over: if one sees nothing, and at most
@@ -167,4 +167,4 @@ def _scatter(known: Known) -> float:
 def _apart(one: Point | None, other: Point | None) -> float | None:
     if one is None or other is None:
         return None
-    return float(np.hypot(*np.subtract(one, other)))
+    return distance(one, other)

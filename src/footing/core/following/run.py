@@ -6,15 +6,13 @@ from itertools import combinations, islice
 from math import exp
 from typing import Literal
 
-import numpy as np
-
 from footing.core.arrays import Image
 from footing.core.errors import Refused
 from footing.core.following.candidate import ALONE, Candidate, Known
 from footing.core.following.grading import is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.look import LEAST_HOLD, fitting_reach
-from footing.core.following.patches import Point
+from footing.core.following.patches import Point, distance
 from footing.core.following.pictures import Picture, as_picture
 from footing.core.following.review import Reviewed, reviewed, taken_for
 from footing.core.following.scene import Scene
@@ -171,8 +169,7 @@ def _apart(legs: list[_Leg]) -> None:
     for best in seen:
         best.shares = False
     for one, other in combinations([best for best in seen if not best.unseen], 2):
-        away = np.hypot(*np.subtract(one.at, other.at))
-        if away < _SHARED * min(one.target.size, other.target.size):
+        if distance(one.at, other.at) < _SHARED * min(one.target.size, other.target.size):
             # who was in doubt stays it, so that they do not take turns
             worse = min(one, other, key=lambda best: (id(best) not in sharing, best.usual))
             worse.shares = True
@@ -254,7 +251,7 @@ def _alike(account: Hypothesis, candidate: Candidate, other: Hypothesis, its: Ca
     """Whether two accounts come to the same place; where both see nothing, from the same."""
     if candidate.sighting is None or its.sighting is None:
         return candidate.sighting is its.sighting and account is other
-    return float(np.hypot(*np.subtract(candidate.sighting.place, its.sighting.place))) <= _SAME
+    return distance(candidate.sighting.place, its.sighting.place) <= _SAME
 
 
 def _inside(candidates: list[Candidate], size: tuple[int, ...]) -> list[Candidate]:
@@ -272,7 +269,7 @@ def _agree(leg: _Leg) -> None:
         agree = [account is best or _tell_alike(account, oldest) for account in leg.accounts]
         others = [one for one, same in zip(leg.accounts, agree, strict=True) if not same]
         leg.accounts = [one for one, same in zip(leg.accounts, agree, strict=True) if same]
-        if not best.goes_on and any(_is_as_likely(other, best) for other in others):
+        if any(_is_as_likely(other, best) for other in others) and not best.goes_on:
             for account in leg.accounts:
                 if account.contested is None:
                     account.contested = oldest.frame
@@ -289,14 +286,13 @@ def _is_as_likely(other: Hypothesis, best: Hypothesis) -> bool:
     seen = other.target.latest
     if other.unseen or best.unseen or seen is None or min(seen.look, seen.change) < ALONE:
         return False
-    away = float(np.hypot(*np.subtract(other.at, best.at)))
-    return away > best.target.size and other.score > best.score - _CLOSE
+    return distance(other.at, best.at) > best.target.size and other.score > best.score - _CLOSE
 
 
 def _same(one: Known, other: Known) -> bool:
     if one.place is None or other.place is None:
         return one.place is other.place
-    return float(np.hypot(*np.subtract(one.place, other.place))) <= _SAME
+    return distance(one.place, other.place) <= _SAME
 
 
 def _news(leg: _Leg, stop_level: float) -> list[Step | Ended]:
@@ -394,8 +390,7 @@ def _differ(one: Step, other: Step) -> bool:
         return True
     if one.place is None or other.place is None:
         return False
-    moved = float(np.hypot(*np.subtract(one.place, other.place)))
-    return moved > _MOVED or abs(one.quality - other.quality) > _REGRADED
+    return distance(one.place, other.place) > _MOVED or abs(one.quality - other.quality) > _REGRADED
 
 
 def _quality(
@@ -436,16 +431,18 @@ def _between(found: tuple[Known, ...], k: int) -> float:
     )
     if here is None or after is None:
         return float("-inf")
-    ways = []
+    off = float("inf")
     if before is not None:
-        ways.append((np.add(before, after) / 2, np.subtract(after, before) / 2))
+        middle = (before[0] + after[0]) / 2, (before[1] + after[1]) / 2
+        off = distance(here, middle) / _bend_allowed(distance(before, after) / 2)
     if later is not None:
-        ways.append((2 * np.array(after) - later, np.subtract(later, after)))
-    off = [
-        float(np.hypot(*(here - place))) / (_STEADY + _STEADY_SHARE * float(np.hypot(*velocity)))
-        for place, velocity in ways
-    ]
-    return -0.5 * min(off, default=float("inf")) ** 2
+        carried_back = 2 * after[0] - later[0], 2 * after[1] - later[1]
+        off = min(off, distance(here, carried_back) / _bend_allowed(distance(after, later)))
+    return -0.5 * off**2
+
+
+def _bend_allowed(speed: float) -> float:
+    return _STEADY + _STEADY_SHARE * speed
 
 
 def _finished(leg: _Leg, size: tuple[int, ...], stop_level: float) -> list[Step | Ended]:
