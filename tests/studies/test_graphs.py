@@ -9,7 +9,7 @@ import pytest
 
 from footing.core.errors import NotThere, Refused
 from footing.store.records import change
-from footing.studies.shapes import LineShape
+from footing.studies.shapes.models import LineShape
 from footing.studies.views.graph_file import Boxes, filled, graph_file
 from footing.studies.views.graph_labels import box_layers, legend_layers
 from tests.studies.conftest import Measured, typed_sheet

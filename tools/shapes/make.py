@@ -14,7 +14,7 @@ from typing import Union, get_args, get_origin, get_type_hints
 from typing_extensions import is_typeddict
 
 from footing.store.rows import GivenParameter, OtherSeries, SeriesRule
-from footing.studies import shapes
+from footing.studies.shapes.every import every_shape, every_union
 from footing.studies.views import difference
 
 TARGET = Path(__file__).parents[2] / "src/footing/web/static/js/shapes.d.ts"
@@ -55,14 +55,10 @@ def interface(shape: type) -> str:
 
 def made() -> str:
     """The whole file."""
-    own = [one for one in vars(shapes).values() if is_typeddict(one)]
-    every = dict.fromkeys([SeriesRule, OtherSeries, GivenParameter, *own, difference.Change])
-    unions = [
-        f"export type {name} = {in_scripts(one)};"
-        for name, one in vars(shapes).items()
-        if isinstance(one, UnionType) or get_origin(one) is Union
-    ]
-    head = "// Made of studies/shapes.py by tools/shapes/make.py; what is changed here is lost."
+    stored = [SeriesRule, OtherSeries, GivenParameter]
+    every = dict.fromkeys([*stored, *every_shape(), difference.Change])
+    unions = [f"export type {name} = {in_scripts(one)};" for name, one in every_union().items()]
+    head = "// Made of studies/shapes by tools/shapes/make.py; what is changed here is lost."
     return "\n\n".join([head, *(interface(shape) for shape in every), *unions]) + "\n"
 
 

@@ -21,7 +21,7 @@ from footing.core.quantities import QuantityKey
 from footing.core.starting import starts
 from footing.demo.filming import write_video
 from footing.settings import Settings
-from footing.studies.shapes import StateShape
+from footing.studies.shapes.state import StateShape
 from footing.studies.views.graph_file import filled, graph_file
 
 _MARKS, _BODIES = 2000, 4

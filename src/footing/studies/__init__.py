@@ -12,6 +12,6 @@ Each of these may use those below it (the contract is in `pyproject.toml`):
 - `edits`: the changes that a person can make; `work`: what each works with; `report_layout`: the
   report as it begins
 - `model`: what follows from the rows, in numbers; `school`: people and what they work on
-- `shapes`, `ledger_shapes`, `model_shapes`: the parts of the state as data; `steps` of the work and
-  `report_keys` of what a block shows, by name; `received`: what comes in from outside is cleaned
+- `shapes`: the parts of the state as data; `steps` of the work and `report_keys` of what a block
+  shows, by name; `received`: what comes in from outside is cleaned
 """

@@ -5,13 +5,9 @@ What is done folds; a card that asks for something is open.
 
 from dataclasses import dataclass
 
-from footing.studies.shapes import (
-    FitWith,
-    FitWithout,
-    GroundShape,
-    LedgerShape,
-    SharedShape,
-)
+from footing.studies.shapes.fits import FitWith, FitWithout
+from footing.studies.shapes.ground import GroundShape
+from footing.studies.shapes.state import LedgerShape, SharedShape
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,7 @@ from footing.core.units import LENGTH_UNITS, MASS_UNITS, MOMENTUM_UNITS
 from footing.core.weather import PRESSURE_UNITS, TEMPERATURE_UNITS
 from footing.store import shelf
 from footing.studies.model.looks import COLOURS, LOOKS
-from footing.studies.shapes import SharedShape, StateShape
+from footing.studies.shapes.state import SharedShape, StateShape
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
 from footing.studies.views.model_view import TITLES

@@ -12,7 +12,7 @@ from footing.studies.report.report import report_of
 from footing.studies.school import looking
 from footing.studies.school.lists import own_formulas
 from footing.studies.school.people import Person
-from footing.studies.shapes import SharedShape, StateShape
+from footing.studies.shapes.state import SharedShape, StateShape
 from footing.studies.steps import Step
 from footing.studies.views.difference import difference
 from footing.studies.views.shown import EVERYTHING, Shown

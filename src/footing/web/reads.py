@@ -6,12 +6,12 @@ A card for which that has not changed need not be made again.
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
-from typing import get_type_hints, is_typeddict
+from typing import get_type_hints
 
 from jinja2 import nodes
 
-from footing.studies import shapes
-from footing.studies.shapes import SharedShape
+from footing.studies.shapes.every import every_shape
+from footing.studies.shapes.state import SharedShape
 from footing.web.templating import templates
 
 # what the context of a card takes from the state: parts, and names within them
@@ -122,8 +122,7 @@ def _alike(before: object, after: object, reads: _Reads) -> bool:
 @cache
 def _fields() -> frozenset[str]:
     """All fields of the state's shapes; other keys of objects are somebody's own."""
-    every = (one for one in vars(shapes).values() if is_typeddict(one))
-    return frozenset(name for shape in every for name in get_type_hints(shape))
+    return frozenset(name for shape in every_shape() for name in get_type_hints(shape))
 
 
 def _trees(template: str) -> Iterator[nodes.Template]:

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from footing.studies.shapes import SharedShape
+from footing.studies.shapes.state import SharedShape
 from footing.studies.steps import Step
 from footing.web import card_states
 from footing.web.card_states import CardState

@@ -22,7 +22,7 @@ from footing.studies.model.grounds import media_index
 from footing.studies.model.kinds import kind_of
 from footing.studies.received import Received
 from footing.studies.school.people import Person
-from footing.studies.shapes import FollowShape
+from footing.studies.shapes.sources import FollowShape
 
 Control = Literal["pause", "stop", "resume"]
 

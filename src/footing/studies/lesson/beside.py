@@ -11,7 +11,8 @@ from footing.store.access import class_study
 from footing.store.rows import Lab
 from footing.studies.lesson.board_graph import Spec, whole
 from footing.studies.school.people import Person
-from footing.studies.shapes import GraphShape, StateShape
+from footing.studies.shapes.graphs import GraphShape
+from footing.studies.shapes.state import StateShape
 from footing.studies.views.shown import AT_GRAPH
 from footing.studies.views.view import study_view
 

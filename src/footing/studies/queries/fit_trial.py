@@ -8,7 +8,7 @@ from footing.studies.edits.fits import AddFit
 from footing.studies.model.columns import DataTable
 from footing.studies.model.fits import fit_result
 from footing.studies.model.sources import FootageSource, Sources
-from footing.studies.shapes import FitShape
+from footing.studies.shapes.fits import FitShape
 from footing.studies.views.fit_view import fit_view
 from footing.studies.work import Work
 

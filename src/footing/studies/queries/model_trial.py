@@ -6,7 +6,7 @@ from footing.store.reading import read_study
 from footing.store.rows import Footage, MotionModel
 from footing.studies.edits.parameters import SetParameter
 from footing.studies.model.sources import Sources
-from footing.studies.shapes import TriedModelShape
+from footing.studies.shapes.state import TriedModelShape
 from footing.studies.views.model_view import one_tried
 from footing.studies.work import Work
 

@@ -3,13 +3,8 @@
 from collections.abc import Iterator
 
 from footing.formats.document import Caption, Grid, Paragraph, Part, Text
-from footing.studies.ledger_shapes import (
-    EnergyShape,
-    MomentumShape,
-    MomentumSideShape,
-    TotalShape,
-)
-from footing.studies.model_shapes import ModelParameterShape, ModelShape
+from footing.studies.shapes.ledgers import EnergyShape, MomentumShape, MomentumSideShape, TotalShape
+from footing.studies.shapes.models import ModelParameterShape, ModelShape
 
 
 def energies(account: EnergyShape, caption: Caption, *, tells: bool) -> Iterator[Part]:

@@ -39,7 +39,10 @@ from footing.studies.report.frames import frame_figure
 from footing.studies.report.values import Values
 from footing.studies.report_keys import BlockKind, keys_of
 from footing.studies.school.people import Person
-from footing.studies.shapes import FindingShape, FitShape, FitWith, GraphShape, StateShape
+from footing.studies.shapes.findings import FindingShape
+from footing.studies.shapes.fits import FitShape, FitWith
+from footing.studies.shapes.graphs import GraphShape
+from footing.studies.shapes.state import StateShape
 from footing.studies.views import graph_file
 from footing.studies.views.shown import LEDGER, MODELS, NO_PARTS, Shown
 from footing.studies.views.view import study_view

@@ -6,13 +6,10 @@ from xml.sax.saxutils import escape, quoteattr
 
 from footing.core.errors import NotThere
 from footing.studies.report.figures import FrameFigure
-from footing.studies.shapes import (
-    BodyShape,
-    FootageShape,
-    GroundShape,
-    KnownLengthShape,
-    StateShape,
-)
+from footing.studies.shapes.bodies import BodyShape
+from footing.studies.shapes.ground import GroundShape, KnownLengthShape
+from footing.studies.shapes.sources import FootageShape
+from footing.studies.shapes.state import StateShape
 
 _TURNS = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
 _ARM = 0.13  # length of an axis, of the long side

@@ -5,7 +5,8 @@ from typing import TypedDict
 
 from footing.core.errors import Refused
 from footing.core.units import read_number
-from footing.studies.shapes import FindingShape, StudyQuantityShape
+from footing.studies.shapes.findings import FindingShape
+from footing.studies.shapes.tables import StudyQuantityShape
 
 
 class ValueShape(TypedDict):

@@ -12,7 +12,10 @@ from footing.store.snapshot import StudyRows
 from footing.studies.model.results import NoResult
 from footing.studies.model.sources import Sources
 from footing.studies.school.people import Person
-from footing.studies.shapes import FitShape, FootageShape, GroundShape, StateShape
+from footing.studies.shapes.fits import FitShape
+from footing.studies.shapes.ground import GroundShape
+from footing.studies.shapes.sources import FootageShape
+from footing.studies.shapes.state import StateShape
 from footing.studies.views.shown import NO_PARTS
 from footing.studies.views.view import study_view
 

@@ -16,7 +16,9 @@ from footing.studies.model.results import Result
 from footing.studies.model.sources import Sources
 from footing.studies.review.judging import total
 from footing.studies.school.people import Person
-from footing.studies.shapes import CheckShape, FindingShape, StateShape
+from footing.studies.shapes.checks import CheckShape
+from footing.studies.shapes.findings import FindingShape
+from footing.studies.shapes.state import StateShape
 from footing.studies.views.lab_view import as_asked, found_for, is_well
 from footing.studies.views.shown import NO_PARTS
 from footing.studies.views.view import study_view

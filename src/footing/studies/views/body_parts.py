@@ -18,7 +18,8 @@ from footing.studies.model.grounds import Grounded
 from footing.studies.model.kept import Kept
 from footing.studies.model.motions import BodyMotion
 from footing.studies.model.sheets import key_of
-from footing.studies.shapes import LaneShape, TableColumnShape, TableShape
+from footing.studies.shapes.bodies import LaneShape
+from footing.studies.shapes.tables import TableColumnShape, TableShape
 from footing.studies.views.shown import Arrows, Shown
 
 _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark

@@ -16,7 +16,7 @@ from footing.studies.model.grounds import Grounded
 from footing.studies.model.kept import Kept
 from footing.studies.model.looks import LOOKS
 from footing.studies.model.motions import BodyMotion
-from footing.studies.shapes import BodyHead, BodyShape, OddShape
+from footing.studies.shapes.bodies import BodyHead, BodyShape, OddShape
 from footing.studies.views.body_parts import arrows_view, lanes_view, table_view
 from footing.studies.views.doubts import stretches
 from footing.studies.views.shown import EVERYTHING, Shown

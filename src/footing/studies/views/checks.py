@@ -17,7 +17,9 @@ from footing.studies.model.fits import FitResult
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.kept import Kept
 from footing.studies.model.motions import BodyMotion
-from footing.studies.shapes import CheckShape, ColumnShape, GraphShape
+from footing.studies.shapes.checks import CheckShape
+from footing.studies.shapes.graphs import GraphShape
+from footing.studies.shapes.tables import ColumnShape
 from footing.studies.steps import Step
 from footing.studies.views.clock_view import slow_motion_sign
 from footing.words.checks import said_of

@@ -2,7 +2,7 @@
 
 from footing.core.soundness import CaptureRate, NamedSlow, SlowMotionSign, UnevenFrames
 from footing.studies.model.grounds import Grounded
-from footing.studies.shapes import ClockShape
+from footing.studies.shapes.ground import ClockShape
 from footing.words.checks import slow_motion
 
 _DIFFERENT_RATE = 1.1

@@ -28,7 +28,7 @@ class Change(TypedDict, total=False):
 def difference(before: object, after: object) -> Change | None:
     """How ``before`` becomes ``after``, both JSON-ready; None where they are the same.
 
-    A place holds values of one type (`studies/shapes.py`), so that yes is never taken for 1.
+    A place holds values of one type (`studies/shapes`), so that yes is never taken for 1.
     """
     if before is after:  # a part that was kept
         return None

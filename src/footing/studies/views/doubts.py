@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from footing.store.rows import Doubt
-from footing.studies.shapes import AskedShape
+from footing.studies.shapes.bodies import AskedShape
 
 _SHOWN = 3  # proposals of a stretch
 

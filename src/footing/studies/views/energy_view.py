@@ -8,7 +8,14 @@ from footing.core.ledgers.amounts import Account, Amount
 from footing.core.ledgers.energy import EnergyKind
 from footing.core.units import read_number, to_si
 from footing.store.rows import NEW, Body, Graph, SeriesRule
-from footing.studies.ledger_shapes import (
+from footing.studies.model.columns import DataTable
+from footing.studies.model.containing import is_readable
+from footing.studies.model.energies import COLUMNS, KEY_OF, fixed_end, gravity_of, mass_of
+from footing.studies.model.energy_ledger import EnergyAccount, OverPassage, TogetherTable
+from footing.studies.model.looks import COLOURS, LOOKS
+from footing.studies.model.sheets import key_of
+from footing.studies.shapes.graphs import GraphShape
+from footing.studies.shapes.ledgers import (
     BarShape,
     BarsShape,
     EnergyBodyShape,
@@ -18,13 +25,6 @@ from footing.studies.ledger_shapes import (
     MomentShape,
     SpringShape,
 )
-from footing.studies.model.columns import DataTable
-from footing.studies.model.containing import is_readable
-from footing.studies.model.energies import COLUMNS, KEY_OF, fixed_end, gravity_of, mass_of
-from footing.studies.model.energy_ledger import EnergyAccount, OverPassage, TogetherTable
-from footing.studies.model.looks import COLOURS, LOOKS
-from footing.studies.model.sheets import key_of
-from footing.studies.shapes import GraphShape
 from footing.studies.steps import Step
 from footing.studies.views.graph import graph_view
 from footing.words.ledgers import advice_on, change_said, decides_said, percent

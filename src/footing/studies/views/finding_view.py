@@ -5,7 +5,7 @@ from footing.core.dimensions import Unit, read_quantity
 from footing.core.units import read_number
 from footing.store.rows import Finding
 from footing.studies.model.results import NoResult, Result, Results
-from footing.studies.shapes import (
+from footing.studies.shapes.findings import (
     ComparisonShape,
     DifferenceShape,
     FindingHead,

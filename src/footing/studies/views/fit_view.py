@@ -16,7 +16,7 @@ from footing.studies.model.columns import Series
 from footing.studies.model.fits import FitResult
 from footing.studies.model.kept import Kept
 from footing.studies.model.looks import COLOURS
-from footing.studies.shapes import ChoiceShape, FitHead, FitShape, ReadingShape
+from footing.studies.shapes.fits import ChoiceShape, FitHead, FitShape, ReadingShape
 from footing.words.choices import reason_of
 from footing.words.readings import intercept_sentence, label_of
 

@@ -13,7 +13,7 @@ from footing.store.rows import NEW, Graph, SeriesRule
 from footing.studies.model.columns import DataTable, Series, first_axes, series
 from footing.studies.model.fits import FitResult
 from footing.studies.model.looks import COLOURS, FORMS, LOOKS
-from footing.studies.shapes import GraphShape, RangesShape, SeriesShape, SteadyShape
+from footing.studies.shapes.graphs import GraphShape, RangesShape, SeriesShape, SteadyShape
 from footing.studies.views.graph_ranges import Ranges, ranges_of
 from footing.studies.views.graph_spec import main_spec, residual_spec
 from footing.studies.views.guests import Guest

@@ -10,7 +10,9 @@ from typing import Any, Literal
 import vl_convert
 
 from footing.core.errors import NotThere, Refused
-from footing.studies.shapes import FitShape, GraphShape, GraphsShape, SeriesShape
+from footing.studies.shapes.fits import FitShape
+from footing.studies.shapes.graphs import GraphShape, SeriesShape
+from footing.studies.shapes.state import GraphsShape
 from footing.studies.views.graph_labels import box_layers, legend_layers
 
 Form = Literal["svg", "png"]

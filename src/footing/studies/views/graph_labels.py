@@ -6,7 +6,9 @@ Each piece is a layer of its own at a place in pixels, because it belongs to no 
 from collections.abc import Sequence
 from typing import Any
 
-from footing.studies.shapes import FitShape, FitWith, LineShape, SeriesShape
+from footing.studies.shapes.fits import FitShape, FitWith
+from footing.studies.shapes.graphs import SeriesShape
+from footing.studies.shapes.models import LineShape
 from footing.studies.views.graph_spec import FIGURES
 
 _PAPER, _INK = "#FBF9F4", "#1E2723"

@@ -12,7 +12,7 @@ from footing.core.units import LENGTH_UNITS, read_number
 from footing.store.rows import Footage, Ground, KnownLength
 from footing.studies.model.containing import is_readable
 from footing.studies.model.grounds import CORNERS, Grounded
-from footing.studies.shapes import GroundShape, KnownLengthShape, PlanePointShape, PlaneShape
+from footing.studies.shapes.ground import GroundShape, KnownLengthShape, PlanePointShape, PlaneShape
 from footing.studies.views.clock_view import clock_view
 
 _APART = 2.0  # uncertainties, from which a known length that disagrees is named

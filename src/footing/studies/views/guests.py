@@ -15,7 +15,7 @@ from footing.store.rows import OtherSeries
 from footing.studies.model.columns import DataColumn, Series, series
 from footing.studies.model.fits import FitResult
 from footing.studies.model.sources import SheetSource
-from footing.studies.shapes import FitShape
+from footing.studies.shapes.fits import FitShape
 from footing.studies.views.fit_view import fit_view
 
 

@@ -22,7 +22,7 @@ from footing.store.rows import (
 from footing.store.snapshot import StudyRows
 from footing.studies.model.results import NoResult, Result, Results
 from footing.studies.school.lists import moment_text
-from footing.studies.shapes import AnswerShape, AskedFindingShape, LabShape
+from footing.studies.shapes.lab import AnswerShape, AskedFindingShape, LabShape
 
 # what a line of the instructions can ask of the study
 CHECKS: dict[str, str] = {

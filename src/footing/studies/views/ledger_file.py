@@ -3,13 +3,8 @@
 from collections.abc import Iterator
 
 from footing.formats.writing import lines_as_csv
-from footing.studies.ledger_shapes import (
-    EnergyShape,
-    MomentumShape,
-    MomentumSideShape,
-    TotalShape,
-)
-from footing.studies.shapes import LedgerShape
+from footing.studies.shapes.ledgers import EnergyShape, MomentumShape, MomentumSideShape, TotalShape
+from footing.studies.shapes.state import LedgerShape
 
 _SIDES = ("before", "after")
 Cells = list[str]

@@ -6,14 +6,14 @@ import numpy as np
 
 from footing.core.impacts import hits
 from footing.store.rows import Body, Impact
-from footing.studies.ledger_shapes import ImpactShape, OfferedImpactShape
 from footing.studies.model.energies import is_accounted
 from footing.studies.model.energy_ledger import EnergyAccount
 from footing.studies.model.kept import Kept
 from footing.studies.model.momenta import momenta_around
 from footing.studies.model.motions import BodyMotion
 from footing.studies.model.sources import FootageSource
-from footing.studies.shapes import LedgerShape
+from footing.studies.shapes.ledgers import ImpactShape, OfferedImpactShape
+from footing.studies.shapes.state import LedgerShape
 from footing.studies.views.energy_view import energy_graph, energy_view
 from footing.studies.views.momentum_view import momentum_view
 from footing.words.ledgers import IMPACTS, between, hits_said

@@ -17,10 +17,8 @@ from footing.studies.model.predicted_table import (
 from footing.studies.model.prediction import Prediction
 from footing.studies.model.predictions import Predictions
 from footing.studies.model.sources import FootageSource, SheetSource
-from footing.studies.model_shapes import (
-    LineShape,
-)
-from footing.studies.shapes import GraphShape
+from footing.studies.shapes.graphs import GraphShape
+from footing.studies.shapes.models import LineShape
 from footing.studies.views.graph import graph_view
 from footing.studies.views.guests import Guest, guests_of
 

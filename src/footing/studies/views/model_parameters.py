@@ -12,7 +12,7 @@ from footing.core.reading import Reading
 from footing.studies.model.fits import FitResult
 from footing.studies.model.prediction import Prediction, Stated
 from footing.studies.model.sources import FootageSource
-from footing.studies.model_shapes import ModelParameterShape, OfferedReadingShape
+from footing.studies.shapes.models import ModelParameterShape, OfferedReadingShape
 from footing.words.readings import label_of
 
 _UNITS: dict[str, tuple[str, ...]] = {

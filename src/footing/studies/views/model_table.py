@@ -12,10 +12,7 @@ from footing.studies.model.predicted_table import (
 )
 from footing.studies.model.prediction import Prediction
 from footing.studies.model.sources import FootageSource
-from footing.studies.model_shapes import (
-    ModelRowShape,
-    ModelTableShape,
-)
+from footing.studies.shapes.models import ModelRowShape, ModelTableShape
 from footing.words.prediction import air_matters_said, compared_said
 
 _MOST_ROWS = 300

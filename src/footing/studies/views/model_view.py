@@ -32,14 +32,14 @@ from footing.studies.model.surroundings import (
     given_by_body,
     surroundings_of,
 )
-from footing.studies.model_shapes import (
+from footing.studies.shapes.models import (
     GhostShape,
     LegShape,
     ModelResultShape,
     ModelShape,
     WeatherShape,
 )
-from footing.studies.shapes import ModelsShape, TriedModelShape
+from footing.studies.shapes.state import ModelsShape, TriedModelShape
 from footing.studies.views.model_graph import MODEL_LOOKS, lengths_of, models_graph, rounded
 from footing.studies.views.model_parameters import common_view, parameter_view
 from footing.studies.views.model_table import length_text, models_compared, models_table

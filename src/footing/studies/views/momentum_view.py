@@ -15,7 +15,12 @@ from footing.core.ledgers.amounts import Amount, following
 from footing.core.ledgers.momentum import BodyMomentum, MomentumLedger, Side, TotalMomentum
 from footing.core.timing import frame_position
 from footing.store.rows import Body
-from footing.studies.ledger_shapes import (
+from footing.studies.model.energies import is_accounted
+from footing.studies.model.grounds import Grounded
+from footing.studies.model.looks import COLOURS, LOOKS
+from footing.studies.model.momenta import MomentumAccount, Span
+from footing.studies.model.sources import FootageSource
+from footing.studies.shapes.ledgers import (
     ArrowShape,
     CellShape,
     MomentumRowShape,
@@ -23,11 +28,6 @@ from footing.studies.ledger_shapes import (
     MomentumSideShape,
     TotalShape,
 )
-from footing.studies.model.energies import is_accounted
-from footing.studies.model.grounds import Grounded
-from footing.studies.model.looks import COLOURS, LOOKS
-from footing.studies.model.momenta import MomentumAccount, Span
-from footing.studies.model.sources import FootageSource
 from footing.studies.steps import Step
 from footing.words import ledgers as words
 

@@ -14,7 +14,8 @@ from footing.studies.model.columns import DataTable
 from footing.studies.model.computed import Problem
 from footing.studies.model.kinds import sheet_kind
 from footing.studies.model.sheets import SheetTable, key_of
-from footing.studies.shapes import ColumnShape, SheetShape, StudyQuantityShape
+from footing.studies.shapes.sources import SheetShape
+from footing.studies.shapes.tables import ColumnShape, StudyQuantityShape
 
 
 def sheet_view(table: SheetTable) -> SheetShape:

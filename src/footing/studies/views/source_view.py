@@ -6,7 +6,7 @@ from footing.store.rows import Footage, Sheet, Surveyed
 from footing.studies.model.grounds import Grounded, media_index
 from footing.studies.model.keys import SourceKey
 from footing.studies.model.kinds import kind_of
-from footing.studies.shapes import FootageShape, SourceLine
+from footing.studies.shapes.sources import FootageShape, SourceLine
 
 _NAMED = 8  # frames that are named one by one
 

@@ -14,7 +14,7 @@ from footing.store import shelf
 from footing.store.rows import Body
 from footing.store.snapshot import StudyRows
 from footing.studies.model.results import NoResult, Results
-from footing.studies.shapes import SharedShape
+from footing.studies.shapes.state import SharedShape
 from footing.studies.views.states import version_of
 
 _REMEMBERED = 400  # studies

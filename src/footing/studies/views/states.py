@@ -11,7 +11,7 @@ from threading import Condition
 from cachetools import LRUCache, cached
 
 from footing.store import shelf
-from footing.studies.shapes import SharedShape
+from footing.studies.shapes.state import SharedShape
 
 _REMEMBERED = 32  # states
 

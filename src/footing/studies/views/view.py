@@ -30,19 +30,18 @@ from footing.studies.model.predictions import Predictions
 from footing.studies.model.sheets import key_of
 from footing.studies.model.sources import FootageSource, SheetSource, Source, Sources
 from footing.studies.school.people import Person
-from footing.studies.shapes import (
-    FitShape,
-    GraphShape,
+from footing.studies.shapes.fits import FitShape
+from footing.studies.shapes.graphs import GraphShape, OtherSeriesShape
+from footing.studies.shapes.lab import LabShape
+from footing.studies.shapes.sources import PassageShape
+from footing.studies.shapes.state import (
     GraphsShape,
-    LabShape,
     LedgerShape,
     ModelsShape,
-    OtherSeriesShape,
-    PassageShape,
-    QuantityShape,
     SharedShape,
     StateShape,
 )
+from footing.studies.shapes.tables import QuantityShape
 from footing.studies.views import standing
 from footing.studies.views.body_parts import measured_columns
 from footing.studies.views.body_view import body_view

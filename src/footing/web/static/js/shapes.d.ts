@@ -1,4 +1,4 @@
-// Made of studies/shapes.py by tools/shapes/make.py; what is changed here is lost.
+// Made of studies/shapes by tools/shapes/make.py; what is changed here is lost.
 
 /** How points of a series are drawn, by choice of a class or a graph; dashed for its fits. */
 export interface SeriesRule {
@@ -22,342 +22,6 @@ export interface GivenParameter {
   fixed: boolean;
   low: string;
   high: string;
-}
-
-/** A momentum over the frame: from and to in pixels. side : before or after */
-export interface ArrowShape {
-  name: string;
-  start: number[];
-  end: number[];
-  colour: string;
-  side: string;
-  total: boolean;
-}
-
-/** An energy at each of the frames of the bars. total : that of all */
-export interface BarShape {
-  key: string;
-  name: string;
-  symbol: string;
-  colour: string;
-  hollow: boolean;
-  total: boolean;
-  values: number[];
-  texts: string[];
-}
-
-/** Energies that move with the time cursor, on one fixed scale. */
-export interface BarsShape {
-  frames: number[];
-  low: number;
-  high: number;
-  unit: string;
-  bars: BarShape[];
-}
-
-/** An entry of a blank account. right : None before it was filled in */
-export interface CellShape {
-  typed: string;
-  right: boolean | null;
-  said: string;
-}
-
-/** A body in the account of energies. needs, asks : what is missing, or doubtful, in words */
-export interface EnergyBodyShape {
-  id: number;
-  name: string;
-  colour: string;
-  path: string;
-  counts: boolean;
-  mass: string;
-  mass_unit: string;
-  needs: string;
-  asks: string;
-  turns: boolean;
-  inertia_shape: string;
-  inertia: string;
-}
-
-/** A passage in the account of energies. of : names what its working is asked by */
-export interface EnergyChangeShape {
-  name: string;
-  text: string;
-  passage: number;
-  rows: EnergyRowShape[];
-  said: string;
-  force: string;
-  power: string;
-  decides: string;
-  advice: string;
-}
-
-/** A kind of energy at the start and the end of a passage, and what changed. */
-export interface EnergyRowShape {
-  key: string;
-  name: string;
-  total: boolean;
-  start: string;
-  end: string;
-  change: string;
-  percent: string;
-}
-
-/** The account of the energies of a footage, but for its graph. step : where to put it right */
-export interface EnergyShape {
-  problem: string;
-  step: string;
-  bodies: EnergyBodyShape[];
-  against: string;
-  from_above: boolean;
-  bars: BarsShape | null;
-  changes: EnergyChangeShape[];
-  moments: MomentShape[];
-  columns: number[];
-  joules: [number, string][];
-  spring: SpringShape;
-  gravity: string;
-  level: number[];
-  unit: string;
-  window: number;
-  words: string;
-}
-
-/** A moment that no derivative crosses. of : what it is; said : where it lies, in words */
-export interface ImpactShape {
-  id: number;
-  at: number;
-  body: number | null;
-  body_name: string;
-  of: string;
-  name: string;
-  said: string;
-}
-
-/** A moment whose energies are compared with others; ``chosen`` if somebody did. */
-export interface MomentShape {
-  key: string;
-  name: string;
-  frame: number;
-  chosen: boolean;
-  text: string;
-  texts: string[];
-}
-
-/** A body in the account of momenta. */
-export interface MomentumRowShape {
-  id: number;
-  key: string;
-  name: string;
-  colour: string;
-  path: string;
-  mass: string;
-  counts: boolean;
-  needs: string;
-  before: MomentumSideShape | null;
-  after: MomentumSideShape | null;
-  impulse_x: string;
-  impulse_y: string;
-  rests_before: boolean;
-  rests_after: boolean;
-}
-
-/** The account of momenta around an impact. */
-export interface MomentumShape {
-  impact: number;
-  title: string;
-  before: number | null;
-  after: number | null;
-  before_text: string;
-  after_text: string;
-  before_choices: [number, string][];
-  after_choices: [number, string][];
-  unit: string;
-  unit_text: string;
-  problem: string;
-  step: string;
-  rows: MomentumRowShape[];
-  total_before: TotalShape | null;
-  total_after: TotalShape | null;
-  change_x: string;
-  change_y: string;
-  percent: string;
-  conserved: string;
-  said: string;
-  decides: string;
-  restitution: string;
-  kept: string;
-  happened: string;
-  arrows: ArrowShape[];
-  blank: boolean;
-  cells: Record<string, CellShape>;
-  words: string;
-}
-
-/** A body before or after: components as printed. */
-export interface MomentumSideShape {
-  vx: string;
-  vy: string;
-  px: string;
-  py: string;
-  size: string;
-  rests: boolean;
-  bent: boolean;
-}
-
-/** Where the velocity of a body breaks. */
-export interface OfferedImpactShape {
-  body: number;
-  at: number;
-  said: string;
-}
-
-/** A spring; fixed : its fixed end in pixels, where there is one. */
-export interface SpringShape {
-  body: number | null;
-  constant: string;
-  unit: string;
-  rest_length: string;
-  rest_unit: string;
-  fixed: number[] | null;
-}
-
-/** The total on a side, and the velocity of the centre of mass. */
-export interface TotalShape {
-  x: string;
-  y: string;
-  size: string;
-  centre_x: string;
-  centre_y: string;
-}
-
-/** Where a model is in each frame that it goes over. x, y : in pixels; leg : by its number; values : by lane, in its unit */
-export interface GhostShape {
-  frames: number[];
-  x: number[];
-  y: number[];
-  leg: number[];
-  values: Record<string, number[]>;
-  radius: number;
-}
-
-/** A leg of a model. first, last : frames between which it goes (parts of frames, too); empty without film border : whether its end follows from the passages or is found from the marks formulas : whether its law is written down rms : how far marks lie from it, with unit; marks : how many there are */
-export interface LegShape {
-  id: number;
-  number: number;
-  law: string;
-  title: string;
-  passage: number | null;
-  passage_name: string;
-  first: number | null;
-  last: number | null;
-  text: string;
-  lasts: string;
-  goes_on: string;
-  hits: boolean;
-  normal: string;
-  border: string;
-  is_last: boolean;
-  formulas: boolean;
-  along_x: string;
-  along_y: string;
-  parameters: ModelParameterShape[];
-  rms: string;
-  marks: number;
-  problem: string;
-}
-
-/** A predicted line on a graph; several parts of one name belong together. */
-export interface LineShape {
-  key: string;
-  name: string;
-  colour: string;
-  dashed: boolean;
-  points: number[][];
-}
-
-/** A parameter of a model. leg : whose it is; None for one of all legs how : where it comes from, as an option has it; hows : what can be chosen, with words typed, unit : as typed; units : those it can be typed in text : its value with ± and unit; alone : ± of the search alone, where that is less number, low, high : in ``unit``, for a slider; None where it has no value found : whether it was found from marks */
-export interface ModelParameterShape {
-  leg: number | null;
-  name: string;
-  title: string;
-  symbol: string[][];
-  how: string;
-  hows: OfferedReadingShape[];
-  typed: string;
-  unit: string;
-  units: string[];
-  as_is: string;
-  shape: string;
-  text: string;
-  alone: string;
-  number: number | null;
-  low: number;
-  high: number;
-  found: boolean;
-  at_limit: boolean;
-  problem: string;
-}
-
-/** A number that a model gives, and by what name formulas call it. */
-export interface ModelResultShape {
-  key: string;
-  name: string;
-  title: string;
-  symbol: string[][];
-  text: string;
-}
-
-/** A mark beside a model, in the unit of lengths. */
-export interface ModelRowShape {
-  frame: number;
-  cells: string[];
-}
-
-/** A predicted motion. rms : of all marks; stops : where it stops matching, in words, and the frame air : terminal speed and Reynolds number, in words; doubt : what does not suit */
-export interface ModelShape {
-  id: number;
-  name: string;
-  shown: boolean;
-  body: number | null;
-  body_name: string;
-  colour: string;
-  dashed: boolean;
-  legs: LegShape[];
-  common: ModelParameterShape[];
-  results: ModelResultShape[];
-  correlations: string[][];
-  rms: string;
-  stops: string;
-  stops_at: number | null;
-  air: string;
-  doubt: string;
-  converged: boolean;
-  problem: string;
-  ghost: GhostShape | null;
-}
-
-/** The marks of a body beside the models of it. headings : of the cells */
-export interface ModelTableShape {
-  body: string;
-  headings: string[];
-  rows: ModelRowShape[];
-  left_out: number;
-}
-
-/** A reading of a fit that a parameter can be taken from. value : as an option has it */
-export interface OfferedReadingShape {
-  value: string;
-  text: string;
-}
-
-/** The weather as typed. */
-export interface WeatherShape {
-  temperature: string;
-  temperature_unit: string;
-  pressure: string;
-  pressure_unit: string;
-  damp: string;
-  damp_is: string;
 }
 
 /** Something by its key and name. */
@@ -404,6 +68,28 @@ export interface SheetShape {
   footage: number | null;
   rows: number;
   asides: Record<string, string>;
+}
+
+/** How far following is. */
+export interface FollowShape {
+  id: number;
+  footage: number;
+  bodies: number[];
+  first: number;
+  last: number;
+  at: number | null;
+  state: string;
+  said: string;
+  stop_level: number;
+}
+
+/** A passage, in frames or rows. */
+export interface PassageShape {
+  id: number;
+  name: string;
+  first: number;
+  last: number;
+  text: string;
 }
 
 /** A known length: its ends in pixels, and what was typed. */
@@ -520,6 +206,71 @@ export interface TableShape {
   end_rows: number[][];
 }
 
+/** A column that somebody made, as it stands. */
+export interface ColumnHead {
+  id: number;
+  key: string;
+  name: string;
+  symbol: string;
+  shown_symbol: string;
+  unit: string;
+  formula: string | null;
+  highlighted: boolean;
+  digits: number | null;
+  digits_as: string;
+  uncertainty: string;
+  scatter: string;
+  seed: number;
+  problem: string | null;
+  units_differ: boolean;
+  notes: string[];
+  echo: string | null;
+  shown_unit: string;
+  own_unit: string;
+}
+
+/** A column; ``span``: where its formula is wrong. */
+export interface ColumnShape {
+  id: number;
+  key: string;
+  name: string;
+  symbol: string;
+  shown_symbol: string;
+  unit: string;
+  formula: string | null;
+  highlighted: boolean;
+  digits: number | null;
+  digits_as: string;
+  uncertainty: string;
+  scatter: string;
+  seed: number;
+  problem: string | null;
+  units_differ: boolean;
+  notes: string[];
+  echo: string | null;
+  shown_unit: string;
+  own_unit: string;
+  span?: [number, number] | null;
+}
+
+/** What a graph can show. */
+export interface QuantityShape {
+  key: string;
+  name: string;
+  symbol: string;
+}
+
+/** A quantity of the study that formulas can name. */
+export interface StudyQuantityShape {
+  id: number;
+  symbol: string;
+  shown_symbol: string;
+  name: string;
+  typed: string;
+  unit: string;
+  own_unit: string;
+}
+
 /** A quantity over time: rows among the counting marks, values there, also as printed. */
 export interface LaneShape {
   symbol: string;
@@ -614,26 +365,13 @@ export interface BodyShape {
   vectors: Record<string, number[][]>;
 }
 
-/** How far following is. */
-export interface FollowShape {
-  id: number;
-  footage: number;
-  bodies: number[];
-  first: number;
-  last: number;
-  at: number | null;
-  state: string;
-  said: string;
-  stop_level: number;
-}
-
-/** A passage, in frames or rows. */
-export interface PassageShape {
-  id: number;
+/** A predicted line on a graph; several parts of one name belong together. */
+export interface LineShape {
+  key: string;
   name: string;
-  first: number;
-  last: number;
-  text: string;
+  colour: string;
+  dashed: boolean;
+  points: number[][];
 }
 
 /** What stands on the horizontal axis. */
@@ -687,6 +425,50 @@ export interface SteadyShape {
   text: string;
   beside: string;
   ranges: RangesShape;
+}
+
+/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities waits : whether its points wait until what is expected was sketched */
+export interface GraphShape {
+  id: number | null;
+  place: number;
+  x: string;
+  across: AcrossShape;
+  ys: string[];
+  include_zero: boolean;
+  own_title: string;
+  title: string;
+  error_bars: boolean;
+  hidden: number[];
+  looks: Record<string, SeriesRule>;
+  others: OtherSeries[];
+  typed_ranges: Record<string, number[]>;
+  x_title: string;
+  y_title: string;
+  own_axis_titles: string[];
+  axis_titles_made: string[];
+  sketch: number[][];
+  waits: boolean;
+  legend: boolean;
+  mixed_units: boolean;
+  series: SeriesShape[];
+  lines: LineShape[];
+  asides: AsidePointShape[];
+  ranges: RangesShape;
+  steady: SteadyShape | null;
+  notes: string[];
+  spec: Record<string, any>;
+  residual_spec: Record<string, any>;
+  drawn_fits: number[];
+  guest_fits: (FitWith | FitWithout)[];
+}
+
+/** What another sheet could show with a graph. */
+export interface OtherSeriesShape {
+  sheet: number;
+  x: string;
+  y: string;
+  name: string;
+  sheet_name: string;
 }
 
 /** A number that a fit gives, with all its uncertainty. */
@@ -810,41 +592,6 @@ export interface FitWith {
   residuals: number[][];
 }
 
-/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities waits : whether its points wait until what is expected was sketched */
-export interface GraphShape {
-  id: number | null;
-  place: number;
-  x: string;
-  across: AcrossShape;
-  ys: string[];
-  include_zero: boolean;
-  own_title: string;
-  title: string;
-  error_bars: boolean;
-  hidden: number[];
-  looks: Record<string, SeriesRule>;
-  others: OtherSeries[];
-  typed_ranges: Record<string, number[]>;
-  x_title: string;
-  y_title: string;
-  own_axis_titles: string[];
-  axis_titles_made: string[];
-  sketch: number[][];
-  waits: boolean;
-  legend: boolean;
-  mixed_units: boolean;
-  series: SeriesShape[];
-  lines: LineShape[];
-  asides: AsidePointShape[];
-  ranges: RangesShape;
-  steady: SteadyShape | null;
-  notes: string[];
-  spec: Record<string, any>;
-  residual_spec: Record<string, any>;
-  drawn_fits: number[];
-  guest_fits: (FitWith | FitWithout)[];
-}
-
 /** Which of two fits of the same points is better. */
 export interface ChoiceShape {
   fits: number[];
@@ -946,80 +693,6 @@ export interface CheckShape {
   number: number | null;
 }
 
-/** A column that somebody made, as it stands. */
-export interface ColumnHead {
-  id: number;
-  key: string;
-  name: string;
-  symbol: string;
-  shown_symbol: string;
-  unit: string;
-  formula: string | null;
-  highlighted: boolean;
-  digits: number | null;
-  digits_as: string;
-  uncertainty: string;
-  scatter: string;
-  seed: number;
-  problem: string | null;
-  units_differ: boolean;
-  notes: string[];
-  echo: string | null;
-  shown_unit: string;
-  own_unit: string;
-}
-
-/** A column; ``span``: where its formula is wrong. */
-export interface ColumnShape {
-  id: number;
-  key: string;
-  name: string;
-  symbol: string;
-  shown_symbol: string;
-  unit: string;
-  formula: string | null;
-  highlighted: boolean;
-  digits: number | null;
-  digits_as: string;
-  uncertainty: string;
-  scatter: string;
-  seed: number;
-  problem: string | null;
-  units_differ: boolean;
-  notes: string[];
-  echo: string | null;
-  shown_unit: string;
-  own_unit: string;
-  span?: [number, number] | null;
-}
-
-/** What a graph can show. */
-export interface QuantityShape {
-  key: string;
-  name: string;
-  symbol: string;
-}
-
-/** A quantity of the study that formulas can name. */
-export interface StudyQuantityShape {
-  id: number;
-  symbol: string;
-  shown_symbol: string;
-  name: string;
-  typed: string;
-  unit: string;
-  own_unit: string;
-}
-
-/** What another sheet could show with a graph. */
-export interface OtherSeriesShape {
-  sheet: number;
-  x: string;
-  y: string;
-  name: string;
-  sheet_name: string;
-}
-
 /** A finding that a lab asks for, and what the study has recorded under its name. accepted, tolerance (per cent) : None where the lab does not show them */
 export interface AskedFindingShape {
   name: string;
@@ -1060,6 +733,333 @@ export interface RulesShape {
   tells_verdicts: boolean;
   has_lab: boolean;
   may_change: boolean;
+}
+
+/** A moment that no derivative crosses. of : what it is; said : where it lies, in words */
+export interface ImpactShape {
+  id: number;
+  at: number;
+  body: number | null;
+  body_name: string;
+  of: string;
+  name: string;
+  said: string;
+}
+
+/** Where the velocity of a body breaks. */
+export interface OfferedImpactShape {
+  body: number;
+  at: number;
+  said: string;
+}
+
+/** A body in the account of energies. needs, asks : what is missing, or doubtful, in words */
+export interface EnergyBodyShape {
+  id: number;
+  name: string;
+  colour: string;
+  path: string;
+  counts: boolean;
+  mass: string;
+  mass_unit: string;
+  needs: string;
+  asks: string;
+  turns: boolean;
+  inertia_shape: string;
+  inertia: string;
+}
+
+/** An energy at each of the frames of the bars. total : that of all */
+export interface BarShape {
+  key: string;
+  name: string;
+  symbol: string;
+  colour: string;
+  hollow: boolean;
+  total: boolean;
+  values: number[];
+  texts: string[];
+}
+
+/** Energies that move with the time cursor, on one fixed scale. */
+export interface BarsShape {
+  frames: number[];
+  low: number;
+  high: number;
+  unit: string;
+  bars: BarShape[];
+}
+
+/** A kind of energy at the start and the end of a passage, and what changed. */
+export interface EnergyRowShape {
+  key: string;
+  name: string;
+  total: boolean;
+  start: string;
+  end: string;
+  change: string;
+  percent: string;
+}
+
+/** A passage in the account of energies. of : names what its working is asked by */
+export interface EnergyChangeShape {
+  name: string;
+  text: string;
+  passage: number;
+  rows: EnergyRowShape[];
+  said: string;
+  force: string;
+  power: string;
+  decides: string;
+  advice: string;
+}
+
+/** A moment whose energies are compared with others; ``chosen`` if somebody did. */
+export interface MomentShape {
+  key: string;
+  name: string;
+  frame: number;
+  chosen: boolean;
+  text: string;
+  texts: string[];
+}
+
+/** A spring; fixed : its fixed end in pixels, where there is one. */
+export interface SpringShape {
+  body: number | null;
+  constant: string;
+  unit: string;
+  rest_length: string;
+  rest_unit: string;
+  fixed: number[] | null;
+}
+
+/** A body before or after: components as printed. */
+export interface MomentumSideShape {
+  vx: string;
+  vy: string;
+  px: string;
+  py: string;
+  size: string;
+  rests: boolean;
+  bent: boolean;
+}
+
+/** A body in the account of momenta. */
+export interface MomentumRowShape {
+  id: number;
+  key: string;
+  name: string;
+  colour: string;
+  path: string;
+  mass: string;
+  counts: boolean;
+  needs: string;
+  before: MomentumSideShape | null;
+  after: MomentumSideShape | null;
+  impulse_x: string;
+  impulse_y: string;
+  rests_before: boolean;
+  rests_after: boolean;
+}
+
+/** The total on a side, and the velocity of the centre of mass. */
+export interface TotalShape {
+  x: string;
+  y: string;
+  size: string;
+  centre_x: string;
+  centre_y: string;
+}
+
+/** A momentum over the frame: from and to in pixels. side : before or after */
+export interface ArrowShape {
+  name: string;
+  start: number[];
+  end: number[];
+  colour: string;
+  side: string;
+  total: boolean;
+}
+
+/** An entry of a blank account. right : None before it was filled in */
+export interface CellShape {
+  typed: string;
+  right: boolean | null;
+  said: string;
+}
+
+/** The account of momenta around an impact. */
+export interface MomentumShape {
+  impact: number;
+  title: string;
+  before: number | null;
+  after: number | null;
+  before_text: string;
+  after_text: string;
+  before_choices: [number, string][];
+  after_choices: [number, string][];
+  unit: string;
+  unit_text: string;
+  problem: string;
+  step: string;
+  rows: MomentumRowShape[];
+  total_before: TotalShape | null;
+  total_after: TotalShape | null;
+  change_x: string;
+  change_y: string;
+  percent: string;
+  conserved: string;
+  said: string;
+  decides: string;
+  restitution: string;
+  kept: string;
+  happened: string;
+  arrows: ArrowShape[];
+  blank: boolean;
+  cells: Record<string, CellShape>;
+  words: string;
+}
+
+/** The account of the energies of a footage, but for its graph. step : where to put it right */
+export interface EnergyShape {
+  problem: string;
+  step: string;
+  bodies: EnergyBodyShape[];
+  against: string;
+  from_above: boolean;
+  bars: BarsShape | null;
+  changes: EnergyChangeShape[];
+  moments: MomentShape[];
+  columns: number[];
+  joules: [number, string][];
+  spring: SpringShape;
+  gravity: string;
+  level: number[];
+  unit: string;
+  window: number;
+  words: string;
+}
+
+/** A reading of a fit that a parameter can be taken from. value : as an option has it */
+export interface OfferedReadingShape {
+  value: string;
+  text: string;
+}
+
+/** A parameter of a model. leg : whose it is; None for one of all legs how : where it comes from, as an option has it; hows : what can be chosen, with words typed, unit : as typed; units : those it can be typed in text : its value with ± and unit; alone : ± of the search alone, where that is less number, low, high : in ``unit``, for a slider; None where it has no value found : whether it was found from marks */
+export interface ModelParameterShape {
+  leg: number | null;
+  name: string;
+  title: string;
+  symbol: string[][];
+  how: string;
+  hows: OfferedReadingShape[];
+  typed: string;
+  unit: string;
+  units: string[];
+  as_is: string;
+  shape: string;
+  text: string;
+  alone: string;
+  number: number | null;
+  low: number;
+  high: number;
+  found: boolean;
+  at_limit: boolean;
+  problem: string;
+}
+
+/** A leg of a model. first, last : frames between which it goes (parts of frames, too); empty without film border : whether its end follows from the passages or is found from the marks formulas : whether its law is written down rms : how far marks lie from it, with unit; marks : how many there are */
+export interface LegShape {
+  id: number;
+  number: number;
+  law: string;
+  title: string;
+  passage: number | null;
+  passage_name: string;
+  first: number | null;
+  last: number | null;
+  text: string;
+  lasts: string;
+  goes_on: string;
+  hits: boolean;
+  normal: string;
+  border: string;
+  is_last: boolean;
+  formulas: boolean;
+  along_x: string;
+  along_y: string;
+  parameters: ModelParameterShape[];
+  rms: string;
+  marks: number;
+  problem: string;
+}
+
+/** A number that a model gives, and by what name formulas call it. */
+export interface ModelResultShape {
+  key: string;
+  name: string;
+  title: string;
+  symbol: string[][];
+  text: string;
+}
+
+/** Where a model is in each frame that it goes over. x, y : in pixels; leg : by its number; values : by lane, in its unit */
+export interface GhostShape {
+  frames: number[];
+  x: number[];
+  y: number[];
+  leg: number[];
+  values: Record<string, number[]>;
+  radius: number;
+}
+
+/** A predicted motion. rms : of all marks; stops : where it stops matching, in words, and the frame air : terminal speed and Reynolds number, in words; doubt : what does not suit */
+export interface ModelShape {
+  id: number;
+  name: string;
+  shown: boolean;
+  body: number | null;
+  body_name: string;
+  colour: string;
+  dashed: boolean;
+  legs: LegShape[];
+  common: ModelParameterShape[];
+  results: ModelResultShape[];
+  correlations: string[][];
+  rms: string;
+  stops: string;
+  stops_at: number | null;
+  air: string;
+  doubt: string;
+  converged: boolean;
+  problem: string;
+  ghost: GhostShape | null;
+}
+
+/** The weather as typed. */
+export interface WeatherShape {
+  temperature: string;
+  temperature_unit: string;
+  pressure: string;
+  pressure_unit: string;
+  damp: string;
+  damp_is: string;
+}
+
+/** A mark beside a model, in the unit of lengths. */
+export interface ModelRowShape {
+  frame: number;
+  cells: string[];
+}
+
+/** The marks of a body beside the models of it. headings : of the cells */
+export interface ModelTableShape {
+  body: string;
+  headings: string[];
+  rows: ModelRowShape[];
+  left_out: number;
 }
 
 /** The graphs of a source with their fits. */

@@ -1,4 +1,4 @@
-"""The ledgers of a state as data; see `shapes`."""
+"""The ledgers of a state as data."""
 
 from typing import TypedDict
 

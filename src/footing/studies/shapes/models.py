@@ -1,4 +1,4 @@
-"""Predicted motions of a state as data; see `shapes`."""
+"""Predicted motions of a state as data."""
 
 from typing import TypedDict
 
