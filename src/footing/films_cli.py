@@ -43,7 +43,7 @@ def follow(file: Path, frame: int, at: str, *, as_json: bool) -> None:
     x, y = _point(at)
     if not (-0.5 <= x <= index.width - 0.5 and -0.5 <= y <= index.height - 0.5):
         raise Refused(f"({x:g}, {y:g}) lies outside the picture of {index.width} × {index.height}.")
-    from footing.core.following import run  # takes long to load; a bad file is refused before
+    from footing.core.following import leg, run  # takes long to load; a bad file is refused before
     from footing.media.luma import luma_frames
 
     pictures = luma_frames(
@@ -51,9 +51,9 @@ def follow(file: Path, frame: int, at: str, *, as_json: bool) -> None:
     )
     found: dict[int, tuple[float, float, float]] = {frame: (x, y, 1.0)}
     stopped: dict[str, object] | None = None
-    for told in run.follow(pictures, {0: run.Start(frame, (x, y))}):
+    for told in run.follow(pictures, {0: leg.Start(frame, (x, y))}):
         for step in told:
-            if isinstance(step, run.Ended):
+            if isinstance(step, leg.Ended):
                 stopped = {"frame": step.frame, "reason": step.reason}
             elif step.sure and step.place:
                 found[step.frame] = (*step.place, min(step.quality, 1.0))

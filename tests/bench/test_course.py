@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from footing.bench.course import Hurdle, film, hurdles
-from footing.core.following.run import STOP_LEVEL, Ended, Start, Step, follow
+from footing.core.following.leg import Ended, Start, Step
+from footing.core.following.run import STOP_LEVEL, follow
 from footing.media.index import index_video
 from footing.media.luma import luma_frames
 

@@ -3,9 +3,10 @@ import pytest
 
 from footing.core.errors import Refused
 from footing.core.following.laying import lay
+from footing.core.following.leg import Ended, Start, Step
 from footing.core.following.patches import Patch, Pose
 from footing.core.following.prediction import Course
-from footing.core.following.run import Ended, Start, Step, follow
+from footing.core.following.run import follow
 from footing.core.following.searching import peaks
 from footing.core.following.streaks import smeared
 

@@ -7,11 +7,12 @@ import cv2
 import numpy as np
 import pytest
 
+from footing.core.following.leg import Start, Step
 from footing.core.following.look import Sighting
 from footing.core.following.parts import Parts
 from footing.core.following.patches import Pose
 from footing.core.following.pieces import Blob, blobs
-from footing.core.following.run import Start, Step, follow
+from footing.core.following.run import follow
 from footing.core.following.scene import Changed
 from footing.core.following.touching import piece_marked
 from footing.core.following.weighing import is_undistorted

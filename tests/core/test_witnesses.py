@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 import pytest
 
+from footing.core.following.leg import Ended, Start, Step
 from footing.core.following.look import Sighting
 from footing.core.following.outline import Outline
 from footing.core.following.patches import Pose
@@ -14,7 +15,7 @@ from footing.core.following.pictures import Picture
 from footing.core.following.pieces import Blob, blobs
 from footing.core.following.placing import placed_by_outline
 from footing.core.following.rim import Disc, disc_at
-from footing.core.following.run import Ended, Start, Step, follow
+from footing.core.following.run import follow
 from footing.core.following.scene import Changed, Scene
 from footing.core.following.tint import ball_of, tint_of
 from footing.core.following.touching import piece_marked, whole_ball, with_rim

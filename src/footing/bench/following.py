@@ -16,7 +16,8 @@ from footing.bench.course import film, hurdles
 from footing.bench.files import phone_film
 from footing.bench.measuring import line, seconds
 from footing.core.arrays import AnyArray, FloatArray, Image
-from footing.core.following.run import STOP_LEVEL, Start, Step, follow
+from footing.core.following.leg import Start, Step
+from footing.core.following.run import STOP_LEVEL, follow
 from footing.demo.render import CLIPS
 from footing.media.index import MediaIndex, index_video
 from footing.media.luma import luma_frames

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from footing.core.arrays import FloatArray, Image
+from footing.core.following.leg import Start, Step
 from footing.core.following.pictures import Picture
-from footing.core.following.run import Start, Step, follow
+from footing.core.following.run import follow
 
 RIGHT, TENTH = (
     3.0,

@@ -25,5 +25,8 @@
 - `hypothesis`: one account of where it went
 - `review`: the way back over a stretch, made one with the way forward
 - `grading`: how likely a mark is right
-- `run`: several accounts of several bodies through all frames, and why it ended
+- `leg`: one body on its way, and why that ended
+- `accounts`: which of them live on
+- `telling`: what is told of the best one
+- `run`: several accounts of several bodies through all frames
 """

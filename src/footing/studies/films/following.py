@@ -11,7 +11,8 @@ from typing import Any
 from uuid import uuid4
 
 from footing.core.errors import FootingError, Stale
-from footing.core.following.run import Ended, Reason, Start, Step, follow
+from footing.core.following.leg import Ended, Reason, Start, Step
+from footing.core.following.run import follow
 from footing.media.luma import pictures
 from footing.settings import Settings
 from footing.store import records

@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from footing.core.following.run import Start, Step, follow
+from footing.core.following.leg import Start, Step
+from footing.core.following.run import follow
 from footing.media.luma import pictures
 from footing.settings import Settings
 from footing.store.rows import Footage, Mark

@@ -1,0 +1,84 @@
+"""One body on its way through a film: where it starts, what is told of it, and why it ends."""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from footing.core.arrays import Image
+from footing.core.following.hypothesis import Hypothesis
+from footing.core.following.patches import Point
+from footing.core.following.pictures import Picture
+
+Frame = tuple[int, Image | Picture]
+
+
+Reason = Literal["left the picture", "hidden", "lost"]
+
+
+@dataclass(frozen=True)
+class Start:
+    """The mark from which a body is followed, and how.
+
+    known : other marks that were made by hand, by frame; they are believed
+    reach, search : pixels of the patch and of the search area on each side; chosen if not given
+    """
+
+    frame: int
+    at: Point
+    known: dict[int, Point] = field(default_factory=dict)
+    reach: int | None = None
+    search: int | None = None
+
+
+@dataclass(frozen=True)
+class Step:
+    """What became of one body in one frame.
+
+    place, quality : None and 0 where nothing was found
+    sure : whether it is a mark; otherwise it is a proposal that somebody must decide on
+    by_outline : whether it is as far from the middle of the body's outline as the first mark was,
+        and not the spot of its pattern that was marked
+    """
+
+    body: int
+    frame: int
+    place: Point | None
+    quality: float
+    sure: bool
+    by_outline: bool = False
+
+
+@dataclass(frozen=True)
+class Ended:
+    """Why a body's marks ended before the frames did: the first frame without a mark, and why.
+
+    It left the picture where its course leads out of it; it is hidden where the still background
+    is all that can be seen where it should be; otherwise it is lost.
+    """
+
+    body: int
+    frame: int
+    reason: Reason
+
+
+@dataclass
+class Leg:
+    """One body on its way: the accounts of it, the best first, what was told and what is held.
+
+    Frames in which it is not seen are held until it is seen again: they are no question to anybody
+    if it is not. ``reviewed`` is the last frame that was gone over.
+    """
+
+    body: int
+    start: Start
+    accounts: list[Hypothesis] = field(default_factory=list)
+    told: dict[int, Step] = field(default_factory=dict)
+    held: dict[int, Step] = field(default_factory=dict)
+    reviewed: int | None = None
+    over: bool = False
+
+
+def outside(place: Point, size: tuple[int, ...]) -> bool:
+    """Whether a place is beyond the border of a picture of a size ``(height, width)``."""
+    height, width = size
+    x, y = place
+    return not (-0.5 <= x <= width - 0.5 and -0.5 <= y <= height - 0.5)

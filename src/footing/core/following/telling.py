@@ -1,0 +1,205 @@
+"""What is told of the best account of a body's way, and told again once more is known."""
+
+from math import exp
+
+from footing.core.following.accounts import tell_the_same
+from footing.core.following.candidate import Known
+from footing.core.following.grading import is_firm, quality
+from footing.core.following.hypothesis import Hypothesis
+from footing.core.following.leg import Ended, Leg, Reason, Step, outside
+from footing.core.following.patches import distance
+from footing.core.following.review import Reviewed, reviewed, taken_for
+
+_MOVED = 0.02  # px, and
+_REGRADED = 0.05  # of quality by which a step must differ to be told again
+_FOUND_AGAIN = (3, 6, 10)  # frames in a row, after which the gap before is gone through backward
+_STEADY, _STEADY_SHARE = 1.5, 0.1  # px, and share of the speed, by which a path may bend
+_SURELY = 1.8  # evidence of look and of change, with which it may have bounced
+_MAY_BOUNCE, _BOUNCED = -6.0, -3.0  # evidence of motion, and what is made of it then
+_SOON = 6  # frames after it was seen last, in which it must have left if it did
+_EVERY, _BACK_FROM = 8, 6  # frames after which it is gone back, from how many that were seen
+_AT_THE_END = 2  # frames for which that is worth it at last
+_TWO = 2  # witnesses that a mark needs
+_UNSURE = 0.5  # quality at most without them
+
+
+def news(leg: Leg, stop_level: float) -> list[Step | Ended]:
+    """The steps of the best account that were not told, or told otherwise."""
+    best = leg.accounts[0]
+    steps: list[Step | Ended] = []
+    for k, known in enumerate(best.found):
+        quality = _quality(known, leg.accounts, k)
+        sure = known.place is not None and quality >= stop_level
+        by_outline = known.candidate.by_outline
+        step = Step(leg.body, known.frame, known.place, quality, sure, by_outline)
+        before = leg.told.get(known.frame)
+        if known.place is None and before is None:
+            leg.held[known.frame] = step
+        elif before is None or _differ(before, step):
+            steps += _tell(leg, step)
+    return steps
+
+
+def _tell(leg: Leg, step: Step) -> list[Step | Ended]:
+    """Tell a step, and those that were held before it."""
+    held = [] if step.place is None else [*leg.held.values()]
+    leg.held = {} if held else leg.held
+    told = [other for other in held if other.frame != step.frame]
+    for one in (*told, step):
+        leg.told[one.frame] = one
+    return [*told, step]
+
+
+def filled(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step | Ended]:
+    """The frames in which it was not seen, once it has been seen again for long enough."""
+    if best.gap is None or best.since not in _FOUND_AGAIN:
+        return []
+    return _gone_back_for(leg, best, stop_level)
+
+
+def _gone_back_for(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step | Ended]:
+    """The frames in which it was not seen, as far as going back finds it in them."""
+    steps: list[Step | Ended] = []
+    in_gap = best.filled()
+    if best.came_from_there:
+        best.unproven = None
+    if not (in_gap or best.proven) and best.since < max(_FOUND_AGAIN):
+        return []
+    gap = best.gap
+    assert gap is not None
+    if in_gap:
+        best.unproven = None
+    far = abs(gap[1] - leg.start.frame)
+    after = [known for known in best.history if abs(known.frame - leg.start.frame) > far]
+    for known in (*in_gap, *(after if best.proven else ())):
+        quality = _quality(known, [best], None)
+        before = leg.told.get(known.frame)
+        if quality >= stop_level and (before is None or not before.sure):
+            by_outline = known.candidate.by_outline
+            step = Step(leg.body, known.frame, known.place, quality, True, by_outline)
+            steps += _tell(leg, step)
+    for account in leg.accounts:
+        account.gap = None
+    return steps
+
+
+def gone_over(
+    leg: Leg, best: Hypothesis, number: int, stop_level: float, *, every: int = _EVERY
+) -> list[Step | Ended]:
+    """Go back over the frames since that was done last, and tell what it changes.
+
+    every : frames for which that is worth it
+    """
+    begins = leg.start.frame if leg.reviewed is None else leg.reviewed
+    seen = best.since >= _BACK_FROM and not best.unseen and best.gap is None and best.proven
+    if not seen or abs(number - begins) < every + _BACK_FROM:
+        return []
+    way = 1 if number > begins else -1
+    last = number - way * _BACK_FROM
+    forward = [k for k in best.history if 0 < (k.frame - begins) * way < (last - begins) * way]
+    leg.reviewed = last
+    if not forward or all(is_firm(known) for known in forward):
+        return []
+    there = {known.frame: known for known in best.seen_backward(last, forward[0].frame)}
+    forward = [known for known in forward if known.frame in there]
+    after = [known for known in best.history if (known.frame - last) * way >= 0]
+    other = taken_for(forward, [there[known.frame] for known in forward], after)
+    if other is not None and best.contested is None:
+        best.contested = other
+    steps: list[Step | Ended] = []
+    for step in reviewed(forward, [there[known.frame] for known in forward]):
+        frame, place = step.known.frame, step.place
+        before = leg.told.get(frame)
+        if place is None and before is None:
+            continue
+        likely = _quality(step.known, [best], None, step)
+        sure = place is not None and likely >= stop_level
+        now = Step(leg.body, frame, place, likely, sure, step.known.candidate.by_outline)
+        if before is None or _differ(before, now):
+            steps += _tell(leg, now)
+    return steps
+
+
+def _differ(one: Step, other: Step) -> bool:
+    if one.sure != other.sure or (one.place is None) != (other.place is None):
+        return True
+    if one.place is None or other.place is None:
+        return False
+    return distance(one.place, other.place) > _MOVED or abs(one.quality - other.quality) > _REGRADED
+
+
+def _quality(
+    known: Known, accounts: list[Hypothesis], place: int | None, review: Reviewed | None = None
+) -> float:
+    """How likely a step is right: by its witnesses, and by the other accounts."""
+    candidate = known.candidate
+    if candidate.sighting is None:
+        return 0.0
+    motion = candidate.motion
+    otherwise = 0.0
+    if place is not None:
+        best = accounts[0]
+        motion = max(motion, _between(best.found, place))
+        weights = [exp(account.score - best.score) for account in accounts]
+        otherwise = sum(
+            weight
+            for weight, account in zip(weights, accounts, strict=True)
+            if place < len(account.found) and not tell_the_same(account.found[place], known)
+        ) / sum(weights)
+    if candidate.look >= _SURELY and candidate.change >= _SURELY and motion >= _MAY_BOUNCE:
+        motion = max(motion, _BOUNCED)
+    likely = quality(known, motion, otherwise=otherwise, review=review)
+    best = accounts[0]
+    believed = best.is_believed(known.frame) and not best.shares
+    sure = candidate.witnesses(motion) >= _TWO and believed
+    return likely if sure else min(likely, _UNSURE)
+
+
+def _between(found: tuple[Known, ...], k: int) -> float:
+    """What the frames around say of a place that was not foreseen: evidence, as of motion.
+
+    Those before and after it, or the two after it.
+    """
+    here = found[k].place
+    before, after, later = (
+        found[n].place if 0 <= n < len(found) else None for n in (k - 1, k + 1, k + 2)
+    )
+    if here is None or after is None:
+        return float("-inf")
+    off = float("inf")
+    if before is not None:
+        middle = (before[0] + after[0]) / 2, (before[1] + after[1]) / 2
+        off = distance(here, middle) / _bend_allowed(distance(before, after) / 2)
+    if later is not None:
+        carried_back = 2 * after[0] - later[0], 2 * after[1] - later[1]
+        off = min(off, distance(here, carried_back) / _bend_allowed(distance(after, later)))
+    return -0.5 * off**2
+
+
+def _bend_allowed(speed: float) -> float:
+    return _STEADY + _STEADY_SHARE * speed
+
+
+def finished(leg: Leg, size: tuple[int, ...], stop_level: float) -> list[Step | Ended]:
+    """What is still to be told when the film ends; size is that of its pictures."""
+    best = leg.accounts[0]
+    told = news(leg, stop_level)
+    if best.gap is not None and 0 < best.since < max(_FOUND_AGAIN):
+        told += _gone_back_for(leg, best, stop_level)
+    if best.history:
+        at_last = best.history[-1].frame
+        told += gone_over(leg, best, at_last, stop_level, every=_AT_THE_END)
+    return [*told, end(leg, best, size)] if best.unseen else told
+
+
+def end(leg: Leg, best: Hypothesis, size: tuple[int, ...]) -> Ended:
+    """From where on a body is not seen any more, and why; size is that of the pictures."""
+    last = best.history[-1].frame
+    begun = min(leg.held, key=lambda frame: abs(frame - leg.start.frame), default=last)
+    # its course tells for some frames where it went, and not for as long as it was looked for
+    way = 1 if last >= begun else -1
+    soon = begun + way * min(abs(last - begun), _SOON)
+    ways = [best.foreseen(frame) for frame in (begun, soon)]
+    left = any(outside(place, size) for place in ways)
+    reason: Reason = "left the picture" if left else "hidden" if best.covered else "lost"
+    return Ended(leg.body, begun, reason)
