@@ -2,12 +2,11 @@
 
 import json
 import re
-from pathlib import Path
 from typing import Any
 
 import pytest
 
-from footing.demo import seed
+from footing.demo.hand import CLIPS
 from footing.demo.seed import seed_demo
 from footing.settings import Settings
 from footing.store.access import class_study
@@ -15,7 +14,6 @@ from footing.store.tables import Study, Teacher
 from footing.studies.school.people import person
 from footing.studies.views.view import study_view
 
-CLIPS = Path(seed.__file__).parent / "clips"
 _CARE = 2.7  # uncertainties: one of a dozen numbers may be that far off
 
 
