@@ -144,8 +144,8 @@ def bench(
     parts: Annotated[
         list[str] | None,
         typer.Argument(
-            help="files, following, hard, walkers, pages, tables, ledgers, models, reports, class; "
-            "all if none"
+            help="files, following, hard, walkers, pages, tables, ledgers, models, reports, class, "
+            "endurance; all if none"
         ),
     ] = None,
 ) -> None:

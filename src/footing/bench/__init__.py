@@ -12,6 +12,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `models`: predicted motions beside the library alone, and over a film that plays
 - `reports`: reports to PDF, a class that hands in, archives of large films
 - `classroom`: a whole class at once, and heavy requests beside it
+- `endurance`: the server's memory over many edits
 - `derived`: all that follows from the demo's studies, to compare before and after a rebuilding
 - `tables`: long tables, many marks, fits and graphs beside the libraries alone
 """
@@ -22,7 +23,17 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
-from footing.bench import classroom, files, following, ledgers, models, pages, reports, tables
+from footing.bench import (
+    classroom,
+    endurance,
+    files,
+    following,
+    ledgers,
+    models,
+    pages,
+    reports,
+    tables,
+)
 from footing.bench.hard import measured, walkers
 from footing.settings import Settings
 
@@ -37,6 +48,7 @@ _PARTS = {
     "models": models.measure,
     "reports": reports.measure,
     "class": classroom.measure,
+    "endurance": endurance.measure,
 }
 PARTS = tuple(_PARTS)
 

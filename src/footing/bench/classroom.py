@@ -59,7 +59,7 @@ class Laps:
 
 
 @dataclass(frozen=True)
-class _Desk:
+class Desk:
     """The study of one group, with what it marks."""
 
     study: int
@@ -88,12 +88,12 @@ async def _measured(address: str, token: str, settings: Settings) -> None:
             with connected():
                 lab = labs.new_lab(demo_class(), f"{groups} at once")
                 labs.ask_for(lab, AskedFinding(name="a", unit="m/s^2", accepted="1.5"))
-            desks = [await _desk(client, settings, lab, n) for n in range(groups)]
+            desks = [await desk(client, settings, lab, n) for n in range(groups)]
             await _class(desks, lab, browser)
         await _beside_heavy(client, desks[0])
 
 
-async def _class(desks: list[_Desk], lab: Lab, browser: Callable[[], httpx.AsyncClient]) -> None:
+async def _class(desks: list[Desk], lab: Lab, browser: Callable[[], httpx.AsyncClient]) -> None:
     """A lesson in which each group has a page that marks and one that looks on.
 
     Boards and overviews of the lab are open besides.
@@ -101,9 +101,9 @@ async def _class(desks: list[_Desk], lab: Lab, browser: Callable[[], httpx.Async
     laps, groups = Laps(), len(desks)
     async with AsyncExitStack() as stack:
 
-        async def pages() -> list[_Page]:
+        async def pages() -> list[Page]:
             enter = stack.enter_async_context
-            return [_Page(await enter(browser()), desk, laps) for desk in desks]
+            return [Page(await enter(browser()), desk, laps) for desk in desks]
 
         markers, onlookers = await pages(), await pages()
         for page in (*markers, *onlookers):
@@ -171,7 +171,8 @@ async def _edit(
     return await client.post(f"/api/studies/{study}/edits", json=request, params=page)
 
 
-async def _desk(client: httpx.AsyncClient, settings: Settings, lab: Lab, place: int) -> _Desk:
+async def desk(client: httpx.AsyncClient, settings: Settings, lab: Lab, place: int) -> Desk:
+    """A study of a group of its own, with all that is there before the first mark."""
     with connected():
         content = uploads.take_in(CLIP, settings)
         of = lab.school_class_id
@@ -198,13 +199,13 @@ async def _desk(client: httpx.AsyncClient, settings: Settings, lab: Lab, place: 
     body = await made(kind="add_body", footage=footage, name="sled")
     fit = await made(kind="add_fit", body=body, x="t", y="x", curve="quadratic", passages=[])
     await made(kind="add_finding", fit=fit, reading="acceleration", name="a")
-    return _Desk(study, content, body)
+    return Desk(study, content, body)
 
 
-class _Page:
+class Page:
     """What a page has of a study: it says so, and is told only what is new."""
 
-    def __init__(self, client: httpx.AsyncClient, desk: _Desk, laps: Laps) -> None:
+    def __init__(self, client: httpx.AsyncClient, desk: Desk, laps: Laps) -> None:
         self.client = client
         self.desk = desk
         self.laps = laps
@@ -238,7 +239,7 @@ class _Page:
         self._has |= {"since": version, "cards": told["cards"]["version"]}
 
 
-async def _mark(page: _Page, ends: float, *, delay: float) -> None:
+async def _mark(page: Page, ends: float, *, delay: float) -> None:
     """A page on which somebody marks: edits, and the frames ahead."""
     await asyncio.sleep(delay)
     frame, desk, laps = 0, page.desk, page.laps
@@ -252,7 +253,7 @@ async def _mark(page: _Page, ends: float, *, delay: float) -> None:
         await asyncio.sleep(max(0.0, _RHYTHM - (time.monotonic() - started)))
 
 
-async def _look_on(page: _Page) -> None:
+async def _look_on(page: Page) -> None:
     """A page that shows what others do: it fetches what is new after each notice."""
     async for notice in _notices(page.client, page.desk):
         if "seq" in notice:
@@ -273,13 +274,13 @@ async def _screen(client: httpx.AsyncClient, laps: Laps, class_id: int, path: st
                 await _timed(laps, laps.screens, client.get(path))
 
 
-async def _listen(client: httpx.AsyncClient, desk: _Desk) -> None:
+async def _listen(client: httpx.AsyncClient, desk: Desk) -> None:
     """A page that hears of its own edits and need not fetch anything."""
     async for _ in _notices(client, desk):
         pass
 
 
-async def _notices(client: httpx.AsyncClient, desk: _Desk) -> AsyncIterator[str]:
+async def _notices(client: httpx.AsyncClient, desk: Desk) -> AsyncIterator[str]:
     async with client.stream("GET", f"/api/studies/{desk.study}/events") as stream:
         async for text in stream.aiter_lines():
             if text.startswith("data: ") and '"study"' in text:
@@ -301,7 +302,7 @@ async def _timed(
     return response
 
 
-async def _beside_heavy(client: httpx.AsyncClient, desk: _Desk) -> None:
+async def _beside_heavy(client: httpx.AsyncClient, desk: Desk) -> None:
     """A state that is asked for again and again, alone and beside three heavy requests."""
     rows = "\n".join(f"{n},{n * 0.5},{n * n % 97}" for n in range(_ROWS))
     path = f"/api/studies/{desk.study}"
