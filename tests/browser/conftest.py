@@ -6,14 +6,12 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
+from fastapi import FastAPI
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from footing.answering import running
-from footing.settings import Settings
 from footing.studies.school.people import Person, sign_in
-from footing.web.app import create_app
 from footing.web.security import COOKIE
-from footing.web.workshop import Workshop
 from tests.browser.hands import Hands
 from tests.conftest import World
 
@@ -52,9 +50,9 @@ def port() -> int:
 
 
 @pytest.fixture
-def address(world: World, settings: Settings, port: int, workshop: Workshop) -> Iterator[str]:
+def address(world: World, application: FastAPI, port: int) -> Iterator[str]:
     """A running server on loopback."""
-    with running(create_app(settings, workshop=workshop), port=port) as address:
+    with running(application, port=port) as address:
         yield address
 
 

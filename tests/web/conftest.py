@@ -4,13 +4,12 @@ from typing import Any
 
 import httpx2 as httpx
 import pytest
+from fastapi import FastAPI
 from starlette.testclient import TestClient
 
 from footing.settings import Settings
 from footing.studies.school.people import Person, sign_in
-from footing.web.app import create_app
 from footing.web.security import COOKIE
-from footing.web.workshop import Workshop
 from tests.conftest import World
 from tests.studies.conftest import footage, measured, other_films, tab  # noqa: F401
 from tests.studies.steps import Tab
@@ -30,8 +29,8 @@ class Browserless:
 
 
 @pytest.fixture
-def site(world: World, settings: Settings, workshop: Workshop) -> Iterator[Browserless]:
-    with TestClient(create_app(settings, workshop=workshop)) as client:
+def site(world: World, application: FastAPI) -> Iterator[Browserless]:
+    with TestClient(application) as client:
         yield Browserless(client)
 
 

@@ -59,6 +59,7 @@ def create_app(settings: Settings, *, workshop: Workshop | None = None) -> FastA
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        settings: Settings = app.state.settings
         cache = FrameCache(settings.cache_folder, limit=settings.cache_megabytes * 2**20)
         app.state.frames = FrameService(cache, seconds=settings.decode_seconds)
         open_shelf(settings.shelf_folder)
