@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
-from scipy import stats
+from scipy import special
 
 from footing.core.arrays import FloatArray
 from footing.core.fitting import interval_factor
@@ -95,7 +95,7 @@ def _weighted(x: FloatArray, u: FloatArray) -> Weighted | None:
         uncertainty=uncertainty,
         chi_squared=chi_squared,
         dof=dof,
-        probability=float(stats.chi2.sf(chi_squared, dof)),
+        probability=float(special.chdtrc(dof, chi_squared)),
         widened=uncertainty * max(1.0, sqrt(chi_squared / dof)),
     )
 

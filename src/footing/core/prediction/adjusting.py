@@ -13,7 +13,6 @@ from math import inf
 from time import thread_time
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.prediction.chain import Chain, Slot
@@ -128,6 +127,8 @@ def adjust(chain: Chain, asked: Sequence[tuple[int, str]], track: Track) -> Adju
 
 def _searched(search: "_Search", rows: IntArray) -> Adjusted | NotAdjusted:
     """Search from the best start."""
+    from scipy import optimize  # takes long to load
+
     chain, slots = search.chain, search.slots
     begun = search.begin(starting_values(chain, slots, search.times, search.positions))
     if begun is None:
@@ -135,7 +136,7 @@ def _searched(search: "_Search", rows: IntArray) -> Adjusted | NotAdjusted:
     low, high = search.limits(begun)
     inside = np.clip(begun, low + _AT_LIMIT * np.abs(low).clip(max=1.0), high)
     mixed = search.mixed(search.slopes(inside))
-    solved = least_squares(
+    solved = optimize.least_squares(
         search.residuals,
         inside,
         jac=search.slopes,

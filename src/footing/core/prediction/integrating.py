@@ -9,7 +9,6 @@ from collections.abc import Callable
 from enum import Enum, auto
 
 import numpy as np
-from scipy.integrate import DOP853, OdeSolution
 
 from footing.core.arrays import FloatArray
 
@@ -62,6 +61,8 @@ def integrated(slopes: Slopes, start: FloatArray, lasts: float) -> Motion:
     ------
     MotionStopped : if it explodes, never ends, or has no value.
     """
+    from scipy import integrate  # takes long to load
+
     shape = start.shape
 
     def flat(after: float, y: FloatArray) -> FloatArray:
@@ -70,7 +71,9 @@ def integrated(slopes: Slopes, start: FloatArray, lasts: float) -> Motion:
             raise MotionStopped(Stop.UNDEFINED, float(after))
         return np.asarray(found, dtype=float).ravel()
 
-    solver = DOP853(flat, 0.0, start.ravel(), max(lasts, 1e-9), rtol=_RELATIVE, atol=_ABSOLUTE)
+    solver = integrate.DOP853(
+        flat, 0.0, start.ravel(), max(lasts, 1e-9), rtol=_RELATIVE, atol=_ABSOLUTE
+    )
     moments, pieces = [0.0], []
     while solver.status == "running":
         solver.step()
@@ -81,7 +84,7 @@ def integrated(slopes: Slopes, start: FloatArray, lasts: float) -> Motion:
             raise MotionStopped(Stop.EXPLODES, float(solver.t))
         moments.append(float(solver.t))
         pieces.append(solver.dense_output())
-    dense = OdeSolution(moments, pieces)
+    dense = integrate.OdeSolution(moments, pieces)
 
     def at(after: FloatArray) -> FloatArray:
         each = [
