@@ -4,7 +4,7 @@
 - `scenes`: what happens in each clip, from known physics (`kicksled`, `balcony`, `footbridge`,
   `curling`, `gliding`, `bouncing`); `render`: writes clips and truth
 - `seed`: fills the database; `hand`: whoever works on its studies, by the edits that a person makes
-- `measurements`, `accounts` of energies and momenta, `laws` that predict: what is in the studies
+- `measurements`, `ledgers`, `models`: what is in its studies
 - `lesson`: what the class found with the sled; `reports` that it handed in
 
 The clips and their truth are part of the project (`clips`). The application never reads truth.

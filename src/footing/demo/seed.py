@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
-from footing.demo import accounts, laws, lesson, measurements, reports
+from footing.demo import ledgers, lesson, measurements, models, reports
 from footing.demo.hand import CLIPS, Hand, clip
 from footing.settings import Settings
 from footing.store.classes import any_class
@@ -100,12 +100,12 @@ def seed_demo(settings: Settings) -> None:
         measurements.just_uploaded(study("Snowball lob", "Dipper"), settings)
         measurements.slow_motion(study("Lantern and cone", "Siskin"), settings)
         measurements.arch(study("Footbridge", "Plover"), settings)
-        accounts.collision(study("Curling stones", "Dipper"), settings)
+        ledgers.collision(study("Curling stones", "Dipper"), settings)
         measurements.kick_sled(study("Kick-sled", "Siskin"))
-        accounts.snow_tube(study("Snow tube", "Wren"), settings)
-        accounts.ice_puck(study("Ice puck", "Plover"), settings)
-        laws.two_falls(study("Lantern and cone", "Heron"), settings)
-        laws.bounce(study("Snowball bounce", "Siskin"), settings)
+        ledgers.snow_tube(study("Snow tube", "Wren"), settings)
+        ledgers.ice_puck(study("Ice puck", "Plover"), settings)
+        models.two_falls(study("Lantern and cone", "Heron"), settings)
+        models.bounce(study("Snowball bounce", "Siskin"), settings)
         truth = json.loads((CLIPS / "sled-run.json").read_text())
         lesson.asks_of_sleds(labs["Sled run"], truth["acceleration"])
         _given_sled(labs["Sled run"], of, settings, teacher)
