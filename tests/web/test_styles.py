@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from footing.web.templating import STATIC
+from footing.web.static_files import STATIC
 
 # a report is print: its sizes are points and millimetres on paper
 STYLES = sorted(set((STATIC / "css").glob("*.css")) - {STATIC / "css" / "paper.css"})

@@ -7,7 +7,7 @@ Nothing here fails: a slow machine prints "over". The tests never look at time.
 - `course` and `following`: how exactly and how fast bodies are followed
 - `hard`: the same on hard films of real textures, beside other ways to follow
 - `walkers`: real people on real film, with places that were checked by eye
-- `pages`: what a person at a browser waits for
+- `pages`: what a person at a browser waits for; `opening`: the same on slow networks
 - `ledgers`: energies and momenta, and how often their uncertainties hold the truth
 - `models`: predicted motions beside the library alone, and over a film that plays
 - `reports`: reports to PDF, a class that hands in, archives of large films
@@ -30,6 +30,7 @@ from footing.bench import (
     following,
     ledgers,
     models,
+    opening,
     pages,
     reports,
     tables,
@@ -43,6 +44,7 @@ _PARTS = {
     "hard": measured.measure,
     "walkers": walkers.measure,
     "pages": pages.measure,
+    "opening": opening.measure,
     "tables": tables.measure,
     "ledgers": ledgers.measure,
     "models": models.measure,

@@ -10,7 +10,7 @@ from playwright.sync_api import Page
 
 from footing.bench.files import CLIP, long_film
 from footing.bench.measuring import line, seconds
-from footing.bench.site import demo_site, demo_teacher, window
+from footing.bench.site import demo_site, demo_teacher, new_study, window
 from footing.settings import Settings
 from footing.store.database import connected
 from footing.studies.school import people
@@ -88,8 +88,9 @@ def _sled_study() -> int:
 
 def _first_frame(page: Page, address: str, film: Path, name: str) -> None:
     """From the moment at which the last byte was sent to the first frame on the stage."""
-    page.goto(address)
-    page.get_by_role("button", name="Start a new study").first.click()
+    with connected():
+        study = new_study(name)
+    page.goto(f"{address}/studies/{study}/sources")
     page.wait_for_selector("#bench[data-ready=true]")
     page.evaluate(_UPLOAD_WATCH)
     page.locator("#file").set_input_files(film)

@@ -6,7 +6,8 @@
 - `steps`: the steps of the workbench; `cards`: their HTML, by what each `reads` and the
   `card_states` that headings say; `news`: what a page is told
 - `templates`, `static`: Jinja templates (fragments begin with an underscore), styles and scripts;
-  `templating`; a lab's `instructions` in HTML; `phone_code` for a phone to scan
+  `templating`; `static_files` as they go out; a lab's `instructions` in HTML; `phone_code` for a
+  phone to scan
 - `report_view`: a report for the page; `report_files`: as files
 - `arriving`: a file that is the body of a request, `downloads` of files to be saved; `link_address`
   of links to look

@@ -31,7 +31,7 @@ from footing.studies.report.figures import Figure, FrameFigure, GraphFigure, Str
 from footing.studies.report.frames import as_svg
 from footing.studies.report.report import Report
 from footing.studies.views import graph_file
-from footing.web.templating import STATIC
+from footing.web.static_files import STATIC
 from footing.web.workshop import Workshop
 
 PictureForm = Literal["svg", "png"]

@@ -1,27 +1,13 @@
 """Jinja templates, and the addresses of static files with the hash of their content."""
 
-import hashlib
-from functools import cache
 from pathlib import Path
 
 from fastapi.templating import Jinja2Templates
 
 from footing.web.instructions import rendered
+from footing.web.static_files import static_version
 
-_HERE = Path(__file__).parent
-STATIC = _HERE / "static"
-
-templates = Jinja2Templates(_HERE / "templates")
-
-
-@cache
-def static_version() -> str:
-    """Hash of all static files; part of their address, so that browsers may keep them for ever."""
-    digest = hashlib.sha256()
-    for file in sorted(STATIC.rglob("*")):
-        if file.is_file():
-            digest.update(file.read_bytes())
-    return digest.hexdigest()[:12]
+templates = Jinja2Templates(Path(__file__).parent / "templates")
 
 
 def static(path: str) -> str:

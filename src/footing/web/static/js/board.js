@@ -1,5 +1,7 @@
 // The drawing of a board, made anew when what it shows has changed.
 
+import { plotting } from "./plotting.js";
+
 const drawn = { spec: "" };
 
 /** Draw the board, if this page has one and it shows something else than before. */
@@ -9,7 +11,7 @@ export async function showBoard() {
   const text = place.dataset.spec ?? "";
   if (text === drawn.spec && place.querySelector("svg")) return;
   drawn.spec = text;
-  const { embed, expressionInterpreter } = await import("../vendor/vega.js");
+  const { embed, expressionInterpreter } = await plotting();
   if (text !== drawn.spec) return; // another one came meanwhile
   const spec = JSON.parse(text);
   await embed(place, { ...spec, width: "container" }, { actions: false, ast: true, expr: expressionInterpreter, renderer: "svg", tooltip: false });

@@ -1,9 +1,9 @@
 // The graphs of a source, one above the other: specifications from the server, drawn once; data,
 // ranges and cursor move in place.
 
-import { embed, changeset, expressionInterpreter } from "../vendor/vega.js";
 import { draw, html, svg } from "./drawing.js";
 import { part, sure } from "./parts.js";
+import { plotting } from "./plotting.js";
 
 const ONLY_ERRORS = 1; // an empty graph is no reason for a warning
 const ZEROS = [{ at: 0, of: "x" }, { at: 0, of: "y" }];
@@ -163,6 +163,7 @@ class Panel {
   async ensure(name, place, spec) {
     const key = spec && JSON.stringify(spec);
     if (this.specs[name] === key) return;
+    const { embed, expressionInterpreter } = await plotting();
     this.specs[name] = key;
     this.views[name]?.finalize();
     this.views[name] = null;
@@ -181,7 +182,8 @@ class Panel {
   }
 
   /** @param {string} name @param {Record<string, object[]>} data */
-  fill(name, data) {
+  async fill(name, data) {
+    const { changeset } = await plotting();
     const view = this.views[name];
     for (const [set, rows] of Object.entries(data)) view.change(set, changeset().remove(() => true).insert(rows));
     for (const [signal, value] of Object.entries(this.ranges)) view.signal(signal, value);
