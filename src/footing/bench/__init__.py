@@ -2,7 +2,8 @@
 
 Nothing here fails: a slow machine prints "over". The tests never look at time.
 
-- `measuring` and `site`: one line of the result; the site and the window that are measured
+- `measuring`: one line of the result; `site`: the site and the window that are measured, and the
+  `client` of a person who works in it
 - `files`: indexing, decoding, memory
 - `course` and `following`: how exactly and how fast bodies are followed
 - `hard`: the same on hard films of real textures, beside other ways to follow

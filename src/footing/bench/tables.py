@@ -3,15 +3,13 @@
 import statistics
 from functools import partial
 from pathlib import Path
-from typing import Any
-from uuid import uuid4
 
-import httpx2 as httpx
 import numpy as np
 import vl_convert
 from playwright.sync_api import Page
 from scipy import optimize
 
+from footing.bench.client import Client
 from footing.bench.measuring import line, seconds
 from footing.bench.site import demo_site, window
 from footing.core.curves import CURVES
@@ -21,7 +19,6 @@ from footing.core.quantities import QuantityKey
 from footing.core.starting import starts
 from footing.demo.filming import write_video
 from footing.settings import Settings
-from footing.studies.shapes.state import StateShape
 from footing.studies.views.graph_file import filled, graph_file
 
 _MARKS, _BODIES = 2000, 4
@@ -55,31 +52,6 @@ async ([way, by, times]) => {
   return laps;
 }
 """
-
-
-class _Client:
-    """A person who works on a study through the API."""
-
-    def __init__(self, page: Page, address: str, study: int) -> None:
-        cookies = {one["name"]: one["value"] for one in page.context.cookies()}
-        self.http = httpx.Client(base_url=address, cookies=cookies, timeout=300)
-        self.study = study
-        self.seq = self.view()["seq"]
-
-    def view(self, source: str = "") -> StateShape:
-        path = f"/api/studies/{self.study}" + (f"?source={source}" if source else "")
-        found: StateShape = self.http.get(path).raise_for_status().json()
-        return found
-
-    def does(self, kind: str, source: str = "", **fields: Any) -> dict[str, Any]:
-        path = f"/api/studies/{self.study}/edits" + (f"?source={source}" if source else "")
-        body = {"edit": {"kind": kind, **fields}, "based_on": self.seq, "token": uuid4().hex}
-        answer: dict[str, Any] = self.http.post(path, json=body).raise_for_status().json()
-        self.seq = answer["view"]["seq"]
-        return answer
-
-    def makes(self, kind: str, **fields: Any) -> int:
-        return int(self.does(kind, **fields)["made"].split(":")[1])
 
 
 def measure(settings: Settings, folder: Path) -> None:
@@ -149,7 +121,7 @@ def _many_marks(page: Page, address: str, folder: Path) -> None:
     )
     page.locator("#file").set_input_files(film)
     page.wait_for_selector("#stage[data-shown='0']")
-    client = _Client(page, address, study)
+    client = Client(page, address, study)
     stage = client.view()["footage"]
     assert stage is not None
     footage = stage["id"]
@@ -181,13 +153,13 @@ def _many_marks(page: Page, address: str, folder: Path) -> None:
     line("graph as SVG by the server ÷ vl-convert alone", whole / alone, "", 1.3)
 
 
-def _moved(client: _Client, body: int, x: float) -> None:
+def _moved(client: Client, body: int, x: float) -> None:
     client.does("place_mark", body=body, frame=5, x=x, y=50.0)
 
 
 def _long_sheet(page: Page, address: str) -> None:
     """A sheet of 200 columns and 100 000 rows: bringing it in, looking at it, one edit."""
-    client = _Client(page, address, _new_study(page, address))
+    client = Client(page, address, _new_study(page, address))
     rng = np.random.default_rng(2)
     some = rng.normal(size=(1000, _COLUMNS)).round(3)
     block = "\n".join(",".join(f"{value:g}" for value in row) for row in some) + "\n"

@@ -249,7 +249,9 @@ export class Graph {
   }
 
   get visible() {
-    return this.shows ? this.shows.visible() : this.bench.here.graphs !== "none";
+    if (this.shows) return this.shows.visible();
+    const { here, sheet } = this.bench;
+    return here.graphs === "all" || (here.graphs === "beside a sheet" && sheet !== null);
   }
 
   /** What the server says of the graphs. */

@@ -26,11 +26,11 @@ import { sources } from "./sources.js";
  * - showsArrivals: whether a source that arrives is put on the stage at once
  * - accounts: whether the ledgers are shown
  * - models: whether predicted motions are shown: with a part of the page of their own, or as lines on graphs
- * - graphs: which are shown; with all of them there are residuals, boxes and tools
+ * - graphs: which are shown, the first one beside a sheet only; with all of them there are residuals, boxes and tools
  * @typedef {{layers: (overlay: import("../overlay.js").Overlay) => import("../drawing.js").Shape[],
  *   keys: Record<string, (hands: Hands) => boolean>, marking: boolean, showsArrivals: boolean, accounts: boolean,
  *   models: "none" | "own" | "lines",
- *   graphs: "none" | "first" | "all"}} StepModule
+ *   graphs: "none" | "beside a sheet" | "all"}} StepModule
  */
 
 /** @type {Record<string, StepModule>} */

@@ -13,7 +13,7 @@ export const mark = {
   ],
   marking: true,
   showsArrivals: false,
-  graphs: "first",
+  graphs: "beside a sheet",
   models: "none",
   accounts: false,
   keys: {
