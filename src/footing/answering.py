@@ -1,6 +1,7 @@
 """A process that answers requests, at a socket that it was handed or at one of its own."""
 
 import gc
+import importlib
 import socket
 import threading
 from collections.abc import Iterator
@@ -9,10 +10,12 @@ from contextlib import contextmanager
 import uvicorn
 from fastapi import FastAPI
 
+from footing.core.units import registry
 from footing.databases import joined_database
 from footing.logs import write_log
 from footing.settings import Settings
 from footing.sockets import LOOPBACK, listening, stopped_by_signal
+from footing.web import cards
 from footing.web.app import create_app
 from footing.web.protocol import ImpatientProtocol
 
@@ -46,11 +49,23 @@ def running(app: FastAPI, *, port: int = 0) -> Iterator[str]:
 
 
 class _Announcing(uvicorn.Server):
-    """A server that says a line when it is ready."""
+    """A server that says a line when it is ready, and then loads what is wanted soon."""
 
     async def startup(self, sockets: list[socket.socket] | None = None) -> None:
         await super().startup(sockets)
         print("ready", flush=True)
+        threading.Thread(target=_load_ahead, daemon=True).start()
+
+
+def _load_ahead() -> None:
+    """What loads when it is first wanted: units, cards, optimisation.
+
+    Seconds of work in all, for which the first people of a lesson would wait one after the other.
+    """
+    registry()
+    cards.load_ahead()
+    for name in ("scipy.optimize", "scipy.integrate"):
+        importlib.import_module(name)
 
 
 def _config(app: FastAPI) -> uvicorn.Config:

@@ -59,13 +59,17 @@ def test_what_a_template_reads_is_found_and_nothing_else(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     monkeypatch.setattr(templates.env, "loader", DictLoader(TEXTS))
-    for found in (reads.parts_read, reads.names_read, reads.read_whole):
-        found.cache_clear()
+    forget_what_was_read()
     assert reads.reads_the_same(text, STATE, deepcopy(STATE))
     for place in read:
         assert not reads.reads_the_same(text, STATE, with_another(place))
     for place in unread:
         assert reads.reads_the_same(text, STATE, with_another(place))
+
+
+def forget_what_was_read() -> None:
+    for kept in (reads.reads_of, reads.syntax_tree):
+        kept.cache_clear()
 
 
 def with_another(place: tuple[Any, ...]) -> Any:
@@ -83,6 +87,6 @@ def test_a_list_that_grows_is_another_for_whoever_counts_it(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     monkeypatch.setattr(templates.env, "loader", DictLoader(TEXTS))
-    reads.parts_read.cache_clear()
+    forget_what_was_read()
     more = STATE | {"bodies": STATE["bodies"] * 2}
     assert not reads.reads_the_same("within", STATE, more)

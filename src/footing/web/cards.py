@@ -23,8 +23,8 @@ from footing.studies.shapes.state import SharedShape, StateShape
 from footing.studies.steps import Step
 from footing.studies.views.ground_view import unit_choices
 from footing.studies.views.model_view import TITLES
-from footing.web.reads import reads_the_same
-from footing.web.steps import Card, cards_of, placed_of
+from footing.web.reads import reads_of, reads_the_same
+from footing.web.steps import EVERY_CARD, Card, cards_of, placed_of
 from footing.web.templating import templates
 
 _LASTING = {  # what never changes while the program runs
@@ -99,6 +99,13 @@ def cards(
         return Cards(version, view["version"], order, html, digest)
 
     return shelf.shared(f"cards {version}", make)
+
+
+def load_ahead() -> None:
+    """Compile the templates of all cards, and find what they read, before somebody waits for it."""
+    for card in EVERY_CARD:
+        templates.get_template(card.template)
+        reads_of(card.template)
 
 
 def _is_the_same(card: Card, seen: SharedShape, view: StateShape) -> bool:

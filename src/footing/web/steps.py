@@ -308,6 +308,11 @@ KEYS_EVERYWHERE = (
     Key(("Esc",), "lay a tool down, close what is open"),
 )
 
+EVERY_CARD: tuple[Card, ...] = (
+    TASK,
+    *(card for step in RAIL for card in (*step.cards, *step.placed)),
+)
+
 
 def rail_step(step: Step) -> RailStep:
     """What a step is."""
