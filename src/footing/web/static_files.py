@@ -1,8 +1,8 @@
-"""What browsers load beside the pages: styles, fonts and pictures as they are, scripts packed.
+"""What browsers load beside the pages: fonts and pictures as they are, scripts and styles packed.
 
-The scripts of a page are many small modules. A browser that fetched each by itself would wait for
-one after the other, a whole round trip each time, so they go out as one file for each page. esbuild
-packs them when the program begins.
+The scripts of a page are many small modules, its styles a file for each subject. A browser that
+fetched each by itself would wait for one after the other, a whole round trip each time, so they go
+out as one file for each page. esbuild packs them when the program begins.
 """
 
 import gzip
@@ -17,9 +17,18 @@ from tempfile import TemporaryDirectory
 
 STATIC = Path(__file__).parent / "static"
 
-_PAGES = ("workbench", "pages", "review", "phone")  # scripts that templates ask for
-_SCRIPTS = STATIC / "js"
-_LATER = "../vendor/vega.js"  # large, and wanted by some steps only: a file of its own
+_PACKED = (  # what templates ask for
+    "js/workbench.js",
+    "js/pages.js",
+    "js/review.js",
+    "js/phone.js",
+    "css/theme.css",
+    "css/workbench.css",
+    "css/paper.css",
+    "css/review.css",
+)
+_IN_PIECES = (STATIC / "js", STATIC / "css")
+_BY_THEMSELVES = ("../vendor/vega.js", "../fonts/*")  # large, and not wanted by everybody
 _SHRINKS = ("text/", "application/json", "image/svg+xml")
 
 
@@ -48,35 +57,39 @@ def static_version() -> str:
 @cache
 def static_files() -> dict[str, StaticFile]:
     """Each static file by its path."""
-    unpacked = ((file.relative_to(STATIC), file.read_bytes()) for file in _unpacked())
-    packed = ((Path("js") / name, content) for name, content in _packed_scripts())
-    return {path.as_posix(): _going_out(path, content) for path, content in (*unpacked, *packed)}
+    as_they_are = ((file.relative_to(STATIC), file.read_bytes()) for file in _whole())
+    return {
+        path.as_posix(): _going_out(path, content) for path, content in (*as_they_are, *_packed())
+    }
 
 
-def _unpacked() -> Iterator[Path]:
+def _whole() -> Iterator[Path]:
     for file in STATIC.rglob("*"):
-        if file.is_file() and _SCRIPTS not in file.parents:
+        if file.is_file() and not set(_IN_PIECES) & set(file.parents):
             yield file
 
 
-def _packed_scripts() -> list[tuple[str, bytes]]:
-    """Name and content of the scripts of all pages, with maps that lead back to the modules."""
-    with TemporaryDirectory(prefix="footing-scripts-") as folder:
+def _packed() -> list[tuple[Path, bytes]]:
+    """Path and content of scripts and styles, with maps that lead back to the pieces."""
+    with TemporaryDirectory(prefix="footing-static-") as folder:
         subprocess.run(
             [
                 "esbuild",
-                *(str(_SCRIPTS / f"{page}.js") for page in _PAGES),
+                *_PACKED,
                 "--bundle",
                 "--format=esm",
                 "--minify",
                 "--sourcemap",
-                f"--external:{_LATER}",
+                *(f"--external:{path}" for path in _BY_THEMSELVES),
+                "--outbase=.",
                 f"--outdir={folder}",
                 "--log-level=error",
             ],
+            cwd=STATIC,
             check=True,
         )
-        return [(file.name, file.read_bytes()) for file in Path(folder).iterdir()]
+        files = [file for file in Path(folder).rglob("*") if file.is_file()]
+        return [(file.relative_to(folder), file.read_bytes()) for file in files]
 
 
 def _going_out(path: Path, content: bytes) -> StaticFile:
