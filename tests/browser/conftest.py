@@ -15,7 +15,9 @@ from footing.web.security import COOKIE
 from tests.browser.hands import Hands
 from tests.conftest import World
 
-expect.set_options(timeout=20_000)  # a machine may be busy; nothing here is about speed
+# a machine may be busy; nothing here is about speed
+_PATIENCE = 60_000  # ms
+expect.set_options(timeout=_PATIENCE)
 
 _CHROMIUM = "/usr/bin/chromium-headless-shell"
 _ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
@@ -73,6 +75,7 @@ def open_tab(
     def open_for(person: Person) -> Hands:
         if len(used) == len(browsers):
             browsers.append(chromium.new_context(viewport={"width": 1280, "height": 800}))
+            browsers[-1].set_default_timeout(_PATIENCE)
         context = browsers[len(used)]
         used.append(context)
         context.add_cookies([{"name": COOKIE, "value": sign_in(person, days=1), "url": address}])
