@@ -299,6 +299,7 @@ def test_the_lane_of_the_body_grows_with_each_mark_and_tells_its_figures(
     bench.steps_to(2)
     figures = page.locator("#lanes .mark-figure")
     expect(figures).to_have_count(6)
+    expect(page.locator("#plot canvas")).to_have_count(0)  # nothing is drawn that nobody sees
     body = bench.state()["bodies"][0]
     keys = [column["key"] for column in body["table"]["columns"]]
     shown = [row[keys.index(key)] for row in reversed(body["table"]["rows"]) for key in ("x", "y")]

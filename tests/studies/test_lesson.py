@@ -98,6 +98,21 @@ def test_a_line_says_what_a_group_has(
     assert lines["Avocet"].activity == "now"
 
 
+def test_several_studies_of_a_group_are_told_apart(lab: Lab, world: World) -> None:
+    group_with(world, "Bunting")
+    tab = group_with(world, "Avocet")
+    again = tables.Study.create(
+        lab=world.lab,
+        group=tables.Study.get_by_id(tab.study_id).group,
+        title="Sled run",
+        school_class=world.school_class,
+    )
+    lines = overview(lab, world.teacher).lines
+    named = {(line.study_id, line.which) for line in lines if line.group == "Avocet"}
+    assert named == {(tab.study_id, "1 of 2"), (again.id, "2 of 2")}
+    assert [line.which for line in lines if line.group == "Bunting"] == [""]
+
+
 def test_a_finding_of_another_kind_or_without_a_value_is_said_to_be_that(
     world: World, lab: Lab
 ) -> None:

@@ -1,5 +1,6 @@
 """The overview of a lab: one line for each study, with how far it is; for the teacher."""
 
+from collections import Counter
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -36,12 +37,14 @@ class FoundFinding:
 class OverviewLine:
     """A study in the overview.
 
+    which : of several of its group, such as "2 of 3"; empty for the only one
     since : seconds since the last change; hand : minutes since a hand was raised, None if none is
     asked : by finding that is asked for, what there is of it
     """
 
     study_id: int
     title: str
+    which: str
     group: str
     members: tuple[str, ...]
     standing: Standing | None
@@ -81,18 +84,24 @@ def overview(lab: Lab, person: Person, *, order: str = "group") -> Overview:
     """The overview of a lab, in an order of `_ORDERS`."""
     task, now = labs.task_of(lab), datetime.now(UTC)
     lines = []
-    for at in lessons.studies_of_lab(lab.id):
+    at_work = lessons.studies_of_lab(lab.id)
+    of_group = Counter(at.study.group_id for at in at_work)
+    begun: Counter[int | None] = Counter()
+    for at in at_work:
+        group = at.study.group_id
+        begun[group] += 1
         stands = _standing(at, person)
         lines.append(
             OverviewLine(
                 study_id=at.study.id,
                 title=at.study.title,
+                which=f"{begun[group]} of {of_group[group]}" if of_group[group] > 1 else "",
                 group=at.group or "teacher",
                 members=at.members,
                 standing=stands,
                 since=(now - at.changed).total_seconds(),
                 hand=int((now - at.hand_at).total_seconds() // 60) if at.hand_at else None,
-                group_id=at.study.group_id,
+                group_id=group,
                 asked=tuple(
                     tuple(_found(asked, stands.findings if stands else ()))
                     for asked in task.findings
