@@ -63,6 +63,9 @@ def test_what_shrinks_is_shrunk_for_browsers_that_take_it(
     assert small.headers["content-encoding"] == "gzip"
     assert int(small.headers["content-length"]) < 0.6 * int(plain.headers["content-length"])
     assert small.content == plain.content
+    ready = static_files()[path].gzipped  # once for everybody, and not anew for each of a class
+    assert ready is not None
+    assert int(small.headers["content-length"]) == len(ready)
     assert "accept-encoding" in small.headers["vary"].lower()
 
 
