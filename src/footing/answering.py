@@ -20,6 +20,7 @@ from footing.web.app import create_app
 from footing.web.protocol import ImpatientProtocol
 
 _GRACE = 3  # seconds for open connections when the server stops
+_KEEPS_OPEN = 75  # seconds; a new connection for each mark would cost a turn of messages more
 
 
 def run_web(settings: Settings, *, listener: int, number: int) -> None:
@@ -70,5 +71,9 @@ def _load_ahead() -> None:
 
 def _config(app: FastAPI) -> uvicorn.Config:
     return uvicorn.Config(
-        app, http=ImpatientProtocol, log_level="warning", timeout_graceful_shutdown=_GRACE
+        app,
+        http=ImpatientProtocol,
+        log_level="warning",
+        timeout_graceful_shutdown=_GRACE,
+        timeout_keep_alive=_KEEPS_OPEN,
     )
