@@ -6,6 +6,7 @@ import json
 import re
 import zipfile
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import pytest
@@ -271,7 +272,8 @@ def test_presence_is_told_to_those_in_the_study_and_to_nobody_else(world: World)
             await events.aclose()
             return found[:-1]
 
-        return asyncio.run(heard())
+        with ThreadPoolExecutor() as beside:  # in this thread a browser's loop may run already
+            return beside.submit(lambda: asyncio.run(heard())).result()
 
     here = {"study": study, "here": {"tab": "x" * 8, "name": "Ottilie"}}
     changed = {"study": study, "seq": 5, "by": "Ottilie"}
