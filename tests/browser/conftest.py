@@ -7,7 +7,15 @@ from pathlib import Path
 
 import pytest
 from fastapi import FastAPI
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    Page,
+    Playwright,
+    ViewportSize,
+    expect,
+    sync_playwright,
+)
 
 from footing.answering import running
 from footing.studies.school.people import Person, sign_in
@@ -20,6 +28,7 @@ _PATIENCE = 60_000  # ms
 expect.set_options(timeout=_PATIENCE)
 
 _CHROMIUM = "/usr/bin/chromium-headless-shell"
+SIZE: ViewportSize = {"width": 1280, "height": 800}
 _ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
 
 
@@ -35,6 +44,12 @@ def launched(playwright: Playwright, *more: str) -> Iterator[Browser]:
     browser = playwright.chromium.launch(executable_path=_CHROMIUM, args=[*_ARGUMENTS, *more])
     yield browser
     browser.close()
+
+
+def patient(context: BrowserContext) -> BrowserContext:
+    """A window that waits as long as everything else here."""
+    context.set_default_timeout(_PATIENCE)
+    return context
 
 
 @pytest.fixture(scope="session")
@@ -74,8 +89,7 @@ def open_tab(
 
     def open_for(person: Person) -> Hands:
         if len(used) == len(browsers):
-            browsers.append(chromium.new_context(viewport={"width": 1280, "height": 800}))
-            browsers[-1].set_default_timeout(_PATIENCE)
+            browsers.append(patient(chromium.new_context(viewport=SIZE)))
         context = browsers[len(used)]
         used.append(context)
         context.add_cookies([{"name": COOKIE, "value": sign_in(person, days=1), "url": address}])

@@ -18,6 +18,7 @@ from footing.studies.school.lists import start_study
 from footing.studies.school.people import Person, person
 from footing.web.app import create_app
 from footing.web.workshop import Workshop
+from tests.browser.conftest import patient
 from tests.browser.hands import Hands
 from tests.conftest import World
 from tests.studies.steps import Tab
@@ -34,7 +35,7 @@ def strangers(chromium: Browser) -> Iterator[Callable[[dict[str, int]], Page]]:
     errors: list[str] = []
 
     def open_window(size: dict[str, int]) -> Page:
-        context = chromium.new_context(viewport=size)  # type: ignore[arg-type]
+        context = patient(chromium.new_context(viewport=size))  # type: ignore[arg-type]
         opened.append(context)
         page = context.new_page()
         page.on("pageerror", lambda error: errors.append(str(error)))

@@ -12,6 +12,7 @@ from pypdf import PdfReader
 
 from footing.settings import Settings
 from footing.studies.school.people import Person
+from tests.browser.conftest import SIZE, patient
 from tests.browser.hands import Hands
 from tests.browser.scenes import flying_snowball
 from tests.conftest import World
@@ -309,7 +310,7 @@ def test_a_link_is_made_looked_at_and_closed(lob: Hands, chromium: Browser) -> N
     link = out.locator(".address a")
     expect(link).to_be_visible()
     address = link.get_attribute("href") or ""
-    stranger = chromium.new_context(viewport={"width": 1280, "height": 800})
+    stranger = patient(chromium.new_context(viewport=SIZE))
     try:
         page = stranger.new_page()
         page.goto(address)

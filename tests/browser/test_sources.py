@@ -8,13 +8,13 @@ import cv2
 import numpy as np
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, Playwright, expect
+from playwright.sync_api import Browser, Page, Playwright, ViewportSize, expect
 
 from footing.demo.filming import write_video
 from footing.settings import Settings
 from footing.studies.school.people import sign_in
 from footing.web.security import COOKIE
-from tests.browser.conftest import launched
+from tests.browser.conftest import SIZE, launched, patient
 from tests.browser.hands import Hands, number_of, truth_of
 from tests.browser.network import Network
 from tests.conftest import World, do_the_work
@@ -63,9 +63,8 @@ def test_a_slow_motion_copy_of_the_lob_gives_g(sources: Hands, clips: Path, tmp_
 @pytest.fixture
 def phone(chromium: Browser) -> Page:
     """A phone's browser that nobody has signed in with."""
-    context = chromium.new_context(
-        viewport={"width": 390, "height": 760}, is_mobile=True, has_touch=True
-    )
+    size: ViewportSize = {"width": 390, "height": 760}
+    context = patient(chromium.new_context(viewport=size, is_mobile=True, has_touch=True))
     yield context.new_page()
     context.close()
 
@@ -187,7 +186,7 @@ def test_a_camera_of_the_computer_is_recorded(
     """The browser's own test pattern stands in for a camera, through the real camera interface."""
     pretend = ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
     with launched(playwright, *pretend) as browser:
-        context = browser.new_context(viewport={"width": 1280, "height": 800})
+        context = patient(browser.new_context(viewport=SIZE))
         cookie = {"name": COOKIE, "value": sign_in(world.heron, days=1), "url": address}
         context.add_cookies([cookie])
         hands = Hands(context.new_page(), address)

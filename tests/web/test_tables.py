@@ -66,6 +66,7 @@ def test_a_table_goes_out_and_comes_in_again_the_same(
 ) -> None:
     owner = f"s{sheet['sheet']['id']}"
     out = get(site, world, tab, f"tables/{owner}.{form}")
+    assert form != "ods" or "content-encoding" not in out.headers  # it is shrunk as it is
     path = f"/api/studies/{tab.study_id}/tables?name=again"
     again = site.asks(world.heron, "POST", path, content=out.content).json()["view"]
     for name in ("name", "symbol", "unit"):

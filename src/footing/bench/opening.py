@@ -6,12 +6,10 @@ from pathlib import Path
 from playwright.sync_api import CDPSession, Page
 
 from footing.bench.measuring import line, seconds
-from footing.bench.site import demo_site, demo_teacher, window
+from footing.bench.site import demo_site, sled_study, window
 from footing.settings import Settings
-from footing.store.database import connected
-from footing.studies.school.lists import classes_of
 
-_TURNS = 4  # of a message and its answer, which no page does without: page, styles, script, picture
+_TURNS = 2  # of a message and its answer, which no page does without: itself, and what it asks for
 _FACTOR = 2.0
 
 
@@ -45,11 +43,9 @@ class _Loaded:
 
 
 def measure(settings: Settings, _folder: Path) -> None:
-    """Open the lob's study over slow networks."""
+    """Open the sled run over slow networks."""
     with demo_site(settings) as address:
-        with connected():
-            lab = next(lab for lab in classes_of(demo_teacher())[0].labs if lab.studies)
-        path = f"{address}/studies/{lab.studies[0].id}/mark"
+        path = f"{address}/studies/{sled_study()}/mark"
         with window(address) as page:
             page.goto(path)  # what the server makes for the first one who comes is there afterwards
             page.wait_for_selector("#stage[data-shown]")

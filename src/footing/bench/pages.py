@@ -11,11 +11,10 @@ from playwright.sync_api import Page
 from footing.bench.client import Client
 from footing.bench.files import CLIP, long_film
 from footing.bench.measuring import line, seconds
-from footing.bench.site import demo_site, demo_teacher, new_study, window
+from footing.bench.site import demo_site, demo_teacher, new_study, sled_study, window
 from footing.settings import Settings
 from footing.store.database import connected
 from footing.studies.school import people
-from footing.studies.school.lists import classes_of
 from footing.web.security import COOKIE
 
 _CLICKS = 24
@@ -87,13 +86,6 @@ def measure(settings: Settings, folder: Path) -> None:
         _clicks(page, address, sled)
 
 
-def _sled_study() -> int:
-    with connected():
-        listed = (part.studies for part in classes_of(demo_teacher())[0].labs)
-        titled = {line.title: line.id for studies in listed for line in studies}
-        return titled["Sled run"]
-
-
 def _first_frame(page: Page, address: str, film: Path, name: str) -> int:
     """From the moment at which the last byte was sent to the first frame on the stage.
 
@@ -113,7 +105,7 @@ def _first_frame(page: Page, address: str, film: Path, name: str) -> int:
 
 
 def _cached_requests(page: Page, address: str) -> None:
-    study = _sled_study()
+    study = sled_study()
     content = page.request.get(f"{address}/api/studies/{study}").json()["footage"]["content"]
     path = f"{address}/api/studies/{study}/footage/{content}/frames"
     first, cached = (page.evaluate(_REQUEST_LAPS, [path, _REQUESTS]) for _ in range(2))
@@ -159,7 +151,7 @@ def _upload(address: str, folder: Path) -> None:
     with connected():
         token = people.sign_in(demo_teacher(), days=1)
     client = httpx.Client(base_url=address, cookies={COOKIE: token}, timeout=120)
-    path = f"/api/studies/{_sled_study()}/uploads"
+    path = f"/api/studies/{sled_study()}/uploads"
     # one byte more is announced than comes, so that receiving alone is measured
     begun = client.post(path, headers={"Upload-Length": str(_UPLOAD + 1)})
     headers = {"Upload-Offset": "0", "Content-Type": "application/offset+octet-stream"}

@@ -15,9 +15,11 @@ from footing.databases import open_database
 from footing.settings import Settings
 from footing.store.accounts import first_of_class
 from footing.store.classes import any_class
+from footing.store.database import connected
 from footing.store.records import add
 from footing.store.rows import Study
 from footing.studies.school import people
+from footing.studies.school.lists import classes_of
 from footing.studies.school.people import Person
 
 _CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
@@ -59,6 +61,14 @@ def demo_class() -> int:
 def new_study(title: str) -> int:
     """An empty study of the demo's class; gives its key."""
     return add(Study(school_class_id=demo_class(), title=title, made_at=datetime.now(UTC))).id
+
+
+def sled_study() -> int:
+    """The key of a study of the sled run with its marks."""
+    with connected():
+        listed = (part.studies for part in classes_of(demo_teacher())[0].labs)
+        titled = {line.title: line.id for studies in listed for line in studies}
+        return titled["Sled run"]
 
 
 @contextmanager

@@ -84,6 +84,13 @@ def clip(hand: Works, name: str, shown_name: str, settings: Settings) -> tuple[i
     return footage, json.loads((CLIPS / name).with_suffix(".json").read_text())
 
 
+def begins_at(hand: Hand, footage: int, place: list[float], frame: int) -> None:
+    """Put zero where a body is, and the zero of time at the frame in which it is there."""
+    x, y = place
+    hand.does("set_zero", footage=footage, x=x, y=y)
+    hand.does("set_zero_frame", footage=footage, frame=frame)
+
+
 def known_length(hand: Hand, footage: int, stick: dict[str, Any], length: str) -> None:
     """Draw a known length along a stick of the truth, and type it in metres."""
     (start_x, start_y), (end_x, end_y) = stick["start"], stick["end"]

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from footing.demo.hand import HAND_SCATTER, Hand, clip, known_length
+from footing.demo.hand import HAND_SCATTER, Hand, begins_at, clip, known_length
 from footing.settings import Settings
 
 _FOLLOWED = 0.06  # px, scatter of following
@@ -60,9 +60,7 @@ def snow_tube(hand: Hand, settings: Settings) -> None:
     first, last = round(begins * rate) - 2, 106
     hand.does("set_span", footage=footage, first=first, last=last, stride=stride)
     known_length(hand, footage, truth["pole"], "2.00")
-    x, y = truth["positions"][0]
-    hand.does("set_zero", footage=footage, x=x, y=y)
-    hand.does("set_zero_frame", footage=footage, frame=round(begins * rate))
+    begins_at(hand, footage, truth["positions"][0], round(begins * rate))
     body = hand.does("add_body", footage=footage, name="tube")
     mass = f"{truth['mass']:g}"
     hand.does("change_body", body=body, name="tube", mass=mass, size="105", spot="white patch")
@@ -111,9 +109,7 @@ def ice_puck(hand: Hand, settings: Settings) -> None:
     first, last, stride = round(truth["begins"] * 30) + 1, 102, 3
     hand.does("set_span", footage=footage, first=first, last=last, stride=stride)
     known_length(hand, footage, truth["board"], "1.50")
-    x, y = truth["positions"][0]
-    hand.does("set_zero", footage=footage, x=x, y=y)
-    hand.does("set_zero_frame", footage=footage, frame=first)
+    begins_at(hand, footage, truth["positions"][0], first)
     slope = f"{truth['slope_degrees']:g}"
     hand.does("turn_axes", footage=footage, angle=slope, flip_x=False, flip_y=False)
     body = hand.does("add_body", footage=footage, name="puck")
