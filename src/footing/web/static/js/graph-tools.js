@@ -8,6 +8,11 @@ const ZOOM = 1.15;
 const MOST_SKETCHED = 1000; // points of a sketch
 const AXIS_SHARE = 0.5;
 
+/**
+ * A place in the window, and the element there.
+ * @typedef {{clientX: number, clientY: number, target: EventTarget | null}} Pointed
+ */
+
 export class GraphTools {
   /**
    * @param {import("./state.js").Bench} bench
@@ -21,7 +26,13 @@ export class GraphTools {
     this.readout = byId("graph-readout");
     /** @type {any} */
     this.drag = null;
+    /**
+     * Where the pointer rests while values are read off there.
+     * @type {Pointed | null}
+     */
+    this.reading = null;
     const { list } = graph;
+    graph.element.addEventListener("shown", () => this.readAgain());
     list.addEventListener("pointerdown", (event) => this.down(event));
     list.addEventListener("pointermove", (event) => this.move(event));
     list.addEventListener("pointerup", (event) => this.up(event));
@@ -37,6 +48,7 @@ export class GraphTools {
 
   /** @param {string} text */
   say(text) {
+    this.reading = null;
     this.readout.textContent = text;
   }
 
@@ -81,7 +93,7 @@ export class GraphTools {
 
   /**
    * The panel under the pointer, and where that is in window pixels and in the units of the axes.
-   * @param {MouseEvent} event
+   * @param {Pointed} event
    */
   at(event) {
     const element = /** @type {Element} */ (event.target).closest(".graph-panel");
@@ -139,6 +151,17 @@ export class GraphTools {
     if (this.bench.tool === "graph-slope" && at?.panel.extra.tangent.length) return; // it says the slope
     if (!at || !at.inside) return this.say("");
     this.readOff(at);
+    this.reading = { clientX: event.clientX, clientY: event.clientY, target: at.panel.element };
+  }
+
+  /** What lies under a pointer at rest, after the graph has moved beneath it. */
+  readAgain() {
+    const { reading } = this;
+    if (!reading || this.drag) return;
+    const at = this.at(reading);
+    if (!at?.inside) return this.say("");
+    this.readOff(at);
+    this.reading = reading;
   }
 
   /**
@@ -214,7 +237,7 @@ export class GraphTools {
       for (const view of Object.values(other.views)) {
         if (!view) continue;
         for (const [signal, value] of Object.entries(other.ranges)) view.signal(signal, value);
-        view.runAsync();
+        view.runAsync().then(() => this.readAgain());
       }
     }
   }
