@@ -36,6 +36,7 @@ def bind(url: str, *, sharers: int = 1) -> None:
             timeout=_WAIT,
             stale_timeout=_UNUSED,
             connect_timeout=_KNOCK,
+            prefer_psycopg3=True,  # which prepares on the server what is asked often
         )
     )
     _bound[:] = [url]
