@@ -74,13 +74,10 @@ class FrameService:
         NotThere : if the file has no such frame.
         Unreadable : if the frame does not decode.
         """
-        if not 0 <= frame < media.index.frames:
-            last = media.index.frames - 1
-            raise NotThere(f"There is no frame {frame}; the last one is {last}.")
-        size = media.served_as(size)
-        kept = self._cache.read(media.content, frame, size)
+        kept = self.kept(media, frame, size)
         if kept is not None:
             return kept
+        size = media.served_as(size)
         group = self._decoding(media, frame, size)
         with group.changed:
             while not (frame in group.done or group.finished):
@@ -92,6 +89,18 @@ class FrameService:
         if picture is None:
             raise Unreadable(f"Frame {frame} cannot be decoded; step past it.") from group.error
         return picture
+
+    def kept(self, media: StoredMedia, frame: int, size: FrameSize) -> bytes | None:
+        """The picture of a frame, if it need not be decoded.
+
+        Raises
+        ------
+        NotThere : if the file has no such frame.
+        """
+        if not 0 <= frame < media.index.frames:
+            last = media.index.frames - 1
+            raise NotThere(f"There is no frame {frame}; the last one is {last}.")
+        return self._cache.read(media.content, frame, media.served_as(size))
 
     def close(self) -> None:
         """Wait for decoding under way and stop."""

@@ -16,7 +16,7 @@ from starlette.requests import ClientDisconnect
 from starlette.responses import JSONResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from footing.core.texts import is_shown
+from footing.core.texts import cleaned
 
 log = logging.getLogger("footing.requests")
 
@@ -126,7 +126,7 @@ def _refusal(scope: Scope) -> Response | None:
     if scope["method"] not in _SAFE_METHODS and not _from_own_page(headers):
         return _said(403, "This request came from another site.")
     asked = scope["path"] + unquote_plus(scope["query_string"].decode("latin-1"))
-    if not all(is_shown(character) for character in asked):
+    if cleaned(asked) != asked:
         return _said(
             422, "This address has characters that nobody can see; they mean nothing here."
         )

@@ -6,6 +6,7 @@ that they may change, `TaughtClass` and `TaughtLab` what they teach.
 
 import asyncio
 from contextlib import suppress
+from functools import cached_property
 from typing import Annotated
 
 from cachetools import LRUCache
@@ -35,49 +36,84 @@ class SignInNeeded(FootingError):
         super().__init__("Please sign in first.")
 
 
-def _visitor_or_none(
+class Session:
+    """The session that a request came with, if any. Whom it stands for is looked up once.
+
+    That needs the database: what asks for it runs in a thread, not in the loop of events.
+    """
+
+    def __init__(self, request: Request, token: str | None) -> None:
+        self.token = token
+        self._request = request
+
+    @property
+    def idle_hours(self) -> float:
+        """How long a session may be unused."""
+        settings: Settings = self._request.app.state.settings
+        return settings.session_idle_hours
+
+    @cached_property
+    def person(self) -> Person | None:
+        """Who is signed in."""
+        if self.token is None:
+            return None
+        with connected():
+            person = people.signed_in(self.token, idle_hours=self.idle_hours)
+        if person is not None:
+            self._request.state.who = f"{person.role} {person.id}"
+        return person
+
+    @property
+    def visitor(self) -> Person:
+        """Who is signed in, where that is needed."""
+        if self.person is None:
+            raise SignInNeeded
+        return self.person
+
+
+async def _session(
     request: Request, token: Annotated[str | None, Cookie(alias=COOKIE)] = None
-) -> Person | None:
-    if token is None:
-        return None
-    with connected():
-        person = people.signed_in(token, idle_hours=request.app.state.settings.session_idle_hours)
-    if person is not None:
-        request.state.who = f"{person.role} {person.id}"
-    return person
+) -> Session:
+    return Session(request, token)
+
+
+Asking = Annotated[Session, Depends(_session)]
+
+
+def _visitor_or_none(asking: Asking) -> Person | None:
+    return asking.person
 
 
 AnyVisitor = Annotated[Person | None, Depends(_visitor_or_none)]
 
 
-async def _visitor(visitor: AnyVisitor) -> Person:
-    if visitor is None:
-        raise SignInNeeded
-    return visitor
+async def _visitor(asking: Asking) -> Person:
+    known = "person" in vars(asking) or asking.token is None  # no thread is needed then
+    return asking.visitor if known else await run_in_threadpool(lambda: asking.visitor)
 
 
 Visitor = Annotated[Person, Depends(_visitor)]
 
 
-def _seen_study(study_id: int, visitor: Visitor) -> ClassStudy:
+def _seen_study(study_id: int, asking: Asking) -> ClassStudy:
     with connected():
-        return people.visible_study(visitor, study_id)
+        return people.visible_study(asking.visitor, study_id)
 
 
 SeenStudy = Annotated[ClassStudy, Depends(_seen_study)]
 
 
-def _own_study(study_id: int, visitor: Visitor) -> ClassStudy:
+def _own_study(study_id: int, asking: Asking) -> ClassStudy:
     with connected():
-        return people.own_study(visitor, study_id)
+        return people.own_study(asking.visitor, study_id)
 
 
 OwnStudy = Annotated[ClassStudy, Depends(_own_study)]
 
 
-def _taught_class(class_id: int, visitor: Visitor) -> SchoolClass:
+def _taught_class(class_id: int, asking: Asking) -> SchoolClass:
     with connected():
-        found = teachers.taught_class(visitor.teacher_id, class_id)
+        found = teachers.taught_class(asking.visitor.teacher_id, class_id)
     if found is None:
         raise NotThere("There is no such class here.")
     return found
@@ -86,9 +122,11 @@ def _taught_class(class_id: int, visitor: Visitor) -> SchoolClass:
 TaughtClass = Annotated[SchoolClass, Depends(_taught_class)]
 
 
-def _seen_class(class_id: int, visitor: Visitor) -> SchoolClass:
+def _seen_class(class_id: int, asking: Asking) -> SchoolClass:
     with connected():
-        found = next((row for row in classes.classes_of(visitor) if row.id == class_id), None)
+        found = next(
+            (row for row in classes.classes_of(asking.visitor) if row.id == class_id), None
+        )
     if found is None:
         raise NotThere("There is no such class here.")
     return found
@@ -97,9 +135,9 @@ def _seen_class(class_id: int, visitor: Visitor) -> SchoolClass:
 SeenClass = Annotated[SchoolClass, Depends(_seen_class)]
 
 
-def _seen_lab(lab_id: int, visitor: Visitor) -> Lab:
+def _seen_lab(lab_id: int, asking: Asking) -> Lab:
     with connected():
-        found = classes.lab_seen_by(visitor, lab_id)
+        found = classes.lab_seen_by(asking.visitor, lab_id)
     if found is None:
         raise NotThere("There is no such lab here.")
     return found
@@ -108,9 +146,9 @@ def _seen_lab(lab_id: int, visitor: Visitor) -> Lab:
 SeenLab = Annotated[Lab, Depends(_seen_lab)]
 
 
-def _taught_lab(lab_id: int, visitor: Visitor) -> Lab:
+def _taught_lab(lab_id: int, asking: Asking) -> Lab:
     with connected():
-        found = teachers.taught_lab(visitor.teacher_id, lab_id)
+        found = teachers.taught_lab(asking.visitor.teacher_id, lab_id)
     if found is None:
         raise NotThere("There is no such lab here.")
     return found
@@ -119,9 +157,9 @@ def _taught_lab(lab_id: int, visitor: Visitor) -> Lab:
 TaughtLab = Annotated[Lab, Depends(_taught_lab)]
 
 
-def _seen_hand_in(hand_in_id: int, visitor: Visitor) -> HandIn:
+def _seen_hand_in(hand_in_id: int, asking: Asking) -> HandIn:
     with connected():
-        found = hand_ins.seen_by(visitor, hand_in_id)
+        found = hand_ins.seen_by(asking.visitor, hand_in_id)
     if found is None:
         raise NotThere("There is no such report here; it may belong to another group.")
     return found
@@ -218,33 +256,29 @@ def keep_device(
             )
 
 
-def seen_file(
-    request: Request,
-    study_id: int,
-    content: str,
-    token: Annotated[str | None, Cookie(alias=COOKIE)] = None,
-) -> str:
-    """A file, by its content, that is a source of a study which the visitor may see."""
-    hours = request.app.state.settings.session_idle_hours
-    with connected():
-        stands, sees = (
-            people.sees_file(token, study_id, content, idle_hours=hours)
-            if token is not None
-            else (False, False)
-        )
+def check_sees_file(asking: Session, study_id: int, content: str) -> None:
+    """Pass whoever may see a study of which a file, by its content, is a source.
+
+    The connection must be held already.
+
+    Raises
+    ------
+    SignInNeeded, NotThere : for everybody else.
+    """
+    stands, sees = (
+        people.sees_file(asking.token, study_id, content, idle_hours=asking.idle_hours)
+        if asking.token is not None
+        else (False, False)
+    )
     if not stands:
         raise SignInNeeded
     if not sees:
         raise NotThere("There is no such study here; it may belong to another group.")
-    return content
-
-
-SeenFile = Annotated[str, Depends(seen_file)]
 
 
 def session_sees(request: Request, study_id: int) -> bool:
     """Whether the session that a request came with still stands and may see a study."""
-    person = _visitor_or_none(request, request.cookies.get(COOKIE))
+    person = Session(request, request.cookies.get(COOKIE)).person
     if person is None:
         return False
     with suppress(NotThere), connected():
@@ -255,7 +289,7 @@ def session_sees(request: Request, study_id: int) -> bool:
 
 def session_in_class(request: Request, class_id: int) -> bool:
     """Whether the session that a request came with still stands and belongs to a class."""
-    person = _visitor_or_none(request, request.cookies.get(COOKIE))
+    person = Session(request, request.cookies.get(COOKIE)).person
     if person is None:
         return False
     with connected():

@@ -2,10 +2,13 @@
 
 from anyio import to_thread
 from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 
 from footing.core.errors import Busy, NotThere, Refused
 from footing.media.cache import FrameSize
+from footing.media.service import StoredMedia
+from footing.store.database import connected
 from footing.store.reading import read_study
 from footing.store.rows import Body, Footage
 from footing.studies.films import uploads
@@ -13,7 +16,7 @@ from footing.studies.films.follows import Control, FollowRequest, ask_follow, co
 from footing.studies.model.grounds import grounded
 from footing.studies.queries.straight import straightened
 from footing.web.routing import DatabaseRoute
-from footing.web.security import OwnStudy, SeenFile, SeenStudy, Visitor
+from footing.web.security import Asking, OwnStudy, SeenStudy, Visitor, check_sees_file
 
 router = APIRouter(route_class=DatabaseRoute, tags=["footage"])
 
@@ -22,22 +25,27 @@ _FOR_EVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 
 @router.get("/studies/{study_id}/footage/{content}/frames/{frame}/{size}.jpg")
-async def read_frame(request: Request, content: SeenFile, frame: int, size: FrameSize) -> Response:
+async def read_frame(
+    request: Request, asking: Asking, study_id: int, content: str, frame: int, size: FrameSize
+) -> Response:
     """A frame as JPEG: a thumbnail, at most 1280 pixels wide or high, or in full."""
     state = request.app.state
-    if state.decoding.statistics().tasks_waiting >= _MOST_WAITING:
-        raise Busy("Many frames are being decoded just now; this one is tried again.")
-    # threads of their own: whoever waits for a frame holds neither an edit nor a connection
-    picture = await to_thread.run_sync(
-        _frame, request, content, frame, size, limiter=state.decoding
-    )
+
+    def kept() -> tuple[StoredMedia, bytes | None]:
+        with connected():
+            check_sees_file(asking, study_id, content)
+            media = uploads.stored_file(content, state.settings)
+        return media, state.frames.kept(media, frame, size)
+
+    media, picture = await run_in_threadpool(kept)
+    if picture is None:
+        if state.decoding.statistics().tasks_waiting >= _MOST_WAITING:
+            raise Busy("Many frames are being decoded just now; this one is tried again.")
+        # threads of their own: whoever waits for a frame holds neither an edit nor a connection
+        picture = await to_thread.run_sync(
+            state.frames.jpeg, media, frame, size, limiter=state.decoding
+        )
     return Response(picture, media_type="image/jpeg", headers=_FOR_EVER)
-
-
-def _frame(request: Request, content: str, frame: int, size: FrameSize) -> bytes:
-    state = request.app.state
-    picture: bytes = state.frames.jpeg(uploads.stored_file(content, state.settings), frame, size)
-    return picture
 
 
 @router.get("/studies/{study_id}/sources/{source}/straight.jpg")
