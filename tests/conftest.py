@@ -30,6 +30,14 @@ hypothesis.settings.register_profile("footing", deadline=None, derandomize=True)
 hypothesis.settings.load_profile("footing")
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Tests that share a site, which takes long to begin, come first.
+
+    The last ones go to whatever process has nothing left to do, and each would begin its own.
+    """
+    items.sort(key=lambda item: item.path.name != "test_cli.py")
+
+
 @pytest.fixture(scope="session")
 def database_url() -> Iterator[str]:
     """A PostgreSQL of the tests' own."""

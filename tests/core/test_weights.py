@@ -49,7 +49,7 @@ def test_intervals_hold_with_errors_on_both_axes_and_follow_a_larger_scatter() -
     y_errors, x_errors = 0.04 + 0.04 * X, np.full(len(X), 0.08)
     for more, low in ((1.0, 0.93), (3.0, 0.90)):
         held = widened = 0
-        for _ in range(600):
+        for _ in range(300):
             x = X + x_errors * rng.normal(size=len(X))
             y = 0.8 * X + 1.0 + more * y_errors * rng.normal(size=len(X))
             found = fit_weighted(
@@ -59,8 +59,8 @@ def test_intervals_hold_with_errors_on_both_axes_and_follow_a_larger_scatter() -
             half = interval_factor(found.dof) * found.standard_errors[0]
             held += abs(found.values[0] - 0.8) <= half
             widened += found.widened > 1
-        assert low <= held / 600 <= 0.975
-        assert widened / 600 < 0.03 if more == 1 else widened / 600 > 0.9
+        assert low <= held / 300 <= 0.975
+        assert widened / 300 < 0.03 if more == 1 else widened / 300 > 0.9
 
 
 def test_a_point_without_an_uncertainty_has_no_weight() -> None:
