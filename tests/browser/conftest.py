@@ -1,5 +1,6 @@
 """The real interface in headless Chromium, on a real server."""
 
+import json
 import socket
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -18,10 +19,12 @@ from playwright.sync_api import (
 )
 
 from footing.answering import running
+from footing.settings import Settings
 from footing.studies.school.people import Person, sign_in
 from footing.web.security import COOKIE
 from tests.browser.hands import Hands
 from tests.conftest import World
+from tests.studies.steps import Tab
 
 # a machine may be busy; nothing here is about speed
 _PATIENCE = 60_000  # ms
@@ -119,4 +122,34 @@ def sources(open_tab: Callable[[Person], Hands], world: World) -> Hands:
     """The Sources step of an empty study."""
     hands = open_tab(world.heron)
     hands.opens(f"/studies/{world.study.id}/sources")
+    return hands
+
+
+@pytest.fixture
+def sled(world: World, clips: Path, settings: Settings) -> Tab:
+    """Group Heron's sled run with a ground, marks, a passage, a fit and a finding."""
+    truth = json.loads((clips / "sled-run.json").read_text())
+    tab = Tab(world.study, world.heron)
+    footage = tab.uploads(clips / "sled-run.mp4", settings)
+    (start_x, start_y), (end_x, end_y) = truth["pole"]["start"], truth["pole"]["end"]
+    ends = {"start_x": start_x, "start_y": start_y, "end_x": end_x, "end_y": end_y}
+    length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
+    tab.does("type_known_length", known_length=length, length="2.00", unit="m")
+    tab.does("set_zero", footage=footage, x=start_x, y=start_y)
+    body = tab.makes("add_body", footage=footage, name="sled")
+    marks = [[frame, *truth["positions"][frame]] for frame in range(15, 80, 4)]
+    tab.does("place_marks", body=body, marks=marks)
+    passage = tab.makes("add_passage", footage=footage, name="slide", first=15, last=79)
+    tab.does("set_graph", footage=footage, x="t", ys=["x"])
+    fit = tab.makes("add_fit", body=body, x="t", y="x", curve="quadratic", passages=[passage])
+    tab.does("add_finding", fit=fit, reading="acceleration", name="a")
+    return tab
+
+
+@pytest.fixture
+def bench(open_tab: Callable[[Person], Hands], world: World, sled: Tab) -> Hands:
+    """The sled run at Graph."""
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{sled.study_id}/graph")
+    expect(hands.page.locator("#plot canvas")).to_be_visible()
     return hands

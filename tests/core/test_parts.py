@@ -16,7 +16,7 @@ from footing.core.following.run import follow
 from footing.core.following.scene import Changed
 from footing.core.following.touching import piece_marked
 from footing.core.following.weighing import is_undistorted
-from tests.core.test_witnesses import seen_at, wall
+from tests.core.scenes import seen_at, wall
 
 SIZE = (220, 420)
 COUNT = 60

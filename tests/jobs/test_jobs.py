@@ -19,7 +19,7 @@ from footing.store.tables import Follow, Media
 from footing.studies.door import submit
 from footing.studies.films.follows import FollowRequest, ask_follow, control
 from tests.conftest import World, do_the_work
-from tests.core.test_witnesses import film, slide
+from tests.core.scenes import film, slide
 from tests.studies.steps import Tab
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
-import psycopg2
+import psycopg
 import pytest
 
 from footing.store.cluster import Cluster
@@ -16,13 +16,9 @@ _SET_CHILD_SUBREAPER = 36  # linux/prctl.h
 
 
 def query(url: str, statement: str) -> list[tuple[object, ...]]:
-    connection = psycopg2.connect(url)
-    try:
-        with connection, connection.cursor() as cursor:
-            cursor.execute(statement)
-            return cursor.fetchall() if cursor.description else []
-    finally:
-        connection.close()
+    with psycopg.connect(url) as connection:
+        cursor = connection.execute(statement)
+        return cursor.fetchall() if cursor.description else []
 
 
 def test_cluster_is_not_run_by_root(database_url: str) -> None:
@@ -38,7 +34,7 @@ def test_cluster_stops_and_starts_again() -> None:
         with Cluster(folder / "pg", durable=False) as url:
             query(url, "CREATE TABLE kept (word text)")
             query(url, "INSERT INTO kept VALUES ('snow')")
-        with pytest.raises(psycopg2.OperationalError):
+        with pytest.raises(psycopg.OperationalError):
             query(url, "SELECT 1")
         with Cluster(folder / "pg", durable=False) as url:
             assert query(url, "SELECT word FROM kept") == [("snow",)]
@@ -85,8 +81,8 @@ def test_what_a_killed_server_leaves_behind_does_not_work_on_beside_the_next_one
     folder.chmod(0o755)
     try:
         url = Cluster(folder / "pg", durable=False).__enter__()
-        connection = psycopg2.connect(url)
-        left = connection.get_backend_pid()
+        connection = psycopg.connect(url)
+        left = connection.info.backend_pid
         os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
         head = int((folder / "pg" / "data" / "postmaster.pid").read_text().splitlines()[0])
         os.kill(head, signal.SIGKILL)

@@ -186,3 +186,8 @@ def collision(tab: Tab, footage: int) -> tuple[Tab, int, int, int]:
         made.append(body)
     impact = tab.makes("add_impact", footage=footage, at=14.5)
     return tab, made[0], made[1], impact
+
+
+@pytest.fixture
+def sheet(tab: Tab) -> int:
+    return typed_sheet(tab)[0]

@@ -20,7 +20,7 @@ from footing.store.classes import labs_of
 from footing.store.database import transaction
 from footing.store.reading import read_study
 from footing.store.rows import Lab, SchoolClass
-from footing.studies.archives import class_archive, study_archive
+from footing.studies.archives import class_reading, class_writing, study_archive
 from footing.studies.archives.schemas import Kind, schema
 from footing.studies.report.report import report_of
 from footing.studies.review import comments, judging
@@ -269,9 +269,9 @@ def whole_class(full: Measured, world: World) -> SchoolClass:
 
 
 def class_taken_in(school_class: SchoolClass, world: World, settings: Settings) -> SchoolClass:
-    _, path = class_archive.write_class(school_class.id, settings)
+    _, path = class_writing.write_class(school_class.id, settings)
     with transaction():
-        made = class_archive.read_in(path, world.stranger, settings)
+        made = class_reading.read_in(path, world.stranger, settings)
     path.unlink()
     return made
 
@@ -307,7 +307,7 @@ def test_a_class_goes_out_and_in_again_with_all_that_belongs_to_it(
 def test_a_class_is_read_with_the_published_schema(
     whole_class: SchoolClass, settings: Settings
 ) -> None:
-    _, path = class_archive.write_class(whole_class.id, settings)
+    _, path = class_writing.write_class(whole_class.id, settings)
     with zipfile.ZipFile(path) as archive:
         found = json.loads(archive.read("class.json"))
         entries = {
@@ -354,10 +354,10 @@ def class_changed(path: Path, change: Callable[[dict[str, Any]], object]) -> io.
 def test_a_hostile_class_is_refused_and_leaves_nothing(
     how: str, whole_class: SchoolClass, world: World, settings: Settings
 ) -> None:
-    _, path = class_archive.write_class(whole_class.id, settings)
+    _, path = class_writing.write_class(whole_class.id, settings)
     before = tables.SchoolClass.select().count(), tables.Study.select().count()
     with pytest.raises(Refused), transaction():
-        class_archive.read_in(class_changed(path, CLASS_HOSTILE[how]), world.stranger, settings)
+        class_reading.read_in(class_changed(path, CLASS_HOSTILE[how]), world.stranger, settings)
     assert (tables.SchoolClass.select().count(), tables.Study.select().count()) == before
 
 
@@ -374,9 +374,9 @@ def test_a_report_that_comes_in_brings_no_script(
     def put(found: dict[str, Any]) -> None:
         found["hand_in"]["blocks"][0]["html"] = bad
 
-    _, path = class_archive.write_class(whole_class.id, settings)
+    _, path = class_writing.write_class(whole_class.id, settings)
     with transaction():
-        made = class_archive.read_in(class_changed(path, put), world.stranger, settings)
+        made = class_reading.read_in(class_changed(path, put), world.stranger, settings)
     lab: Lab = next(one for one in labs_of(made.id) if hand_ins.latest_of_lab(one.id))
     html = hand_ins.latest_of_lab(lab.id)[0].blocks[0]["html"]
     for begun in ("script", "onclick", "example.org", "text/html", "javascript", "style", "href"):

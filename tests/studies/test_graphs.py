@@ -9,7 +9,9 @@ import pytest
 
 from footing.core.errors import NotThere, Refused
 from footing.store.records import change
+from footing.studies.shapes.graphs import LegendEntryShape
 from footing.studies.shapes.models import LineShape
+from footing.studies.views.graph import say_what_is_what
 from footing.studies.views.graph_file import Boxes, filled, graph_file
 from footing.studies.views.graph_labels import box_layers, legend_layers
 from tests.studies.conftest import Measured, typed_sheet
@@ -175,17 +177,14 @@ def printed(measured: Measured, **how: Any) -> set[str]:
     return set(re.findall(r"<text[^>]*>([^<]+)</text>", svg))
 
 
+def entry(name: str, **look: Any) -> LegendEntryShape:
+    plain: Any = {"colour": "#000", "path": "circle", "hollow": False, "dashed": False}
+    return {"name": name, **(plain | look)}
+
+
 def test_a_long_legend_takes_several_lines_above_the_plot() -> None:
-    series = [
-        {
-            "name": f"body number {n}: position x",
-            "path": "circle",
-            "colour": "#000",
-            "hollow": n > 3,
-        }
-        for n in range(6)
-    ]
-    layers, height = legend_layers(series, [], 600)
+    entries = [entry(f"body number {n}: position x", hollow=n > 3) for n in range(6)]
+    layers, height = legend_layers(entries, 600)
     places = [
         (layer["encoding"]["x"]["value"], layer["encoding"]["y"]["value"])
         for layer in layers
@@ -194,18 +193,24 @@ def test_a_long_legend_takes_several_lines_above_the_plot() -> None:
     assert len(set(places)) == 6
     assert len({y for _, y in places}) == 3
     assert all(0 <= x < 600 and -height < y < 0 for x, y in places)
-    assert legend_layers([], [], 600)[0] == []
+    assert legend_layers([], 600)[0] == []
 
 
-def test_predicted_lines_stand_in_the_legend_once_each() -> None:
+def test_predicted_lines_stand_in_the_legend_once_each(measured: Measured) -> None:
+    choose(measured, x="t", ys=["y"], hidden=[measured.rival])
+    graph = measured.tab.view(measured.footage)["graphs"][0]
+    assert graph["legend_entries"] == []  # there is nothing to tell it from
     lines: list[LineShape] = [
         {"key": f"{leg}", "name": "fall", "colour": "#1F5B4A", "dashed": leg > 0, "points": []}
         for leg in range(2)
     ]
-    layers, _ = legend_layers([], lines, 600)
-    marks = [layer["mark"] for layer in layers]
-    assert [mark["type"] for mark in marks] == ["rule", "text"]
-    assert marks[1]["text"] == "fall"
+    graph["lines"] = lines
+    say_what_is_what(graph)
+    names = [(one["name"], one["path"] is None) for one in graph["legend_entries"]]
+    assert names == [(graph["series"][0]["name"], False), ("fall", True)]
+    marks = [layer["mark"] for layer in legend_layers(graph["legend_entries"], 600)[0]]
+    assert [mark["type"] for mark in marks] == ["point", "text", "rule", "text"]
+    assert marks[3]["text"] == "fall"
 
 
 def test_results_stand_in_boxes_where_they_were_put(measured: Measured) -> None:

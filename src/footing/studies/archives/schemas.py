@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, JsonValue
 
-from footing.studies.archives.class_archive import ClassFile, HandInFile
+from footing.studies.archives.class_file import ClassFile, HandInFile
 from footing.studies.archives.study_archive import StudyFile
 from footing.studies.packing.rows import TYPES
 

@@ -46,6 +46,16 @@ class SeriesShape(TypedDict):
     band: bool
 
 
+class LegendEntryShape(TypedDict):
+    """What stands for a name: a point of this form, or a line where there is no ``path``."""
+
+    name: str
+    colour: str
+    path: str | None
+    hollow: bool
+    dashed: bool
+
+
 class AsidePointShape(TypedDict):
     """A point that is set aside."""
 
@@ -76,6 +86,7 @@ class GraphShape(TypedDict):
 
     lines : what models predict of its quantities
     waits : whether its points wait until what is expected was sketched
+    legend : whether what stands for what is said where it needs saying; legend_entries : what is
     """
 
     id: int | None
@@ -98,6 +109,7 @@ class GraphShape(TypedDict):
     sketch: list[list[float]]
     waits: bool
     legend: bool
+    legend_entries: list[LegendEntryShape]
     mixed_units: bool
     series: list[SeriesShape]
     lines: list[LineShape]

@@ -26,7 +26,7 @@ from footing.studies.shapes.ledgers import (
     SpringShape,
 )
 from footing.studies.steps import Step
-from footing.studies.views.graph import graph_view
+from footing.studies.views.graph import graph_view, say_what_is_what
 from footing.words.ledgers import advice_on, change_said, decides_said, percent
 
 _INK = COLOURS["ink"]
@@ -175,6 +175,7 @@ def energy_graph(account: EnergyAccount) -> GraphShape | None:
             series["colour"] = _INK
         if of_all:
             series["name"] = "total of all bodies"
+    say_what_is_what(made)
     return made
 
 

@@ -13,7 +13,13 @@ from footing.store.rows import NEW, Graph, SeriesRule
 from footing.studies.model.columns import DataTable, Series, first_axes, series
 from footing.studies.model.fits import FitResult
 from footing.studies.model.looks import COLOURS, FORMS, LOOKS
-from footing.studies.shapes.graphs import GraphShape, RangesShape, SeriesShape, SteadyShape
+from footing.studies.shapes.graphs import (
+    GraphShape,
+    LegendEntryShape,
+    RangesShape,
+    SeriesShape,
+    SteadyShape,
+)
 from footing.studies.views.graph_ranges import Ranges, ranges_of
 from footing.studies.views.graph_spec import main_spec, residual_spec
 from footing.studies.views.guests import Guest
@@ -45,6 +51,34 @@ def graphs_shown(
     return (Graph(study_id=NEW, x=x, ys=ys),) if ys else ()
 
 
+def say_what_is_what(graph: GraphShape) -> None:
+    """Make the legend: of all series and lines, where one must be told from another."""
+    if not graph["legend"] or not (len(graph["series"]) > 1 or graph["lines"]):
+        return
+    by_name = {line["name"]: line for line in graph["lines"]}  # which may have several parts
+    points: list[LegendEntryShape] = [
+        {
+            "name": one["name"],
+            "colour": one["colour"],
+            "path": one["path"],
+            "hollow": one["hollow"],
+            "dashed": False,
+        }
+        for one in graph["series"]
+    ]
+    lines: list[LegendEntryShape] = [
+        {
+            "name": name,
+            "colour": one["colour"],
+            "path": None,
+            "hollow": False,
+            "dashed": one["dashed"],
+        }
+        for name, one in by_name.items()
+    ]
+    graph["legend_entries"] = points + lines
+
+
 def sketched(graph: Graph) -> list[list[float]]:
     """What was expected of the columns that are shown, as points."""
     said = graph.sketch
@@ -66,9 +100,10 @@ def graph_view(
     """A graph as it is shown: specification, data and ranges.
 
     ``predicted`` is what its axes have room for besides; its lines are put in by whoever knows
-    them. Only fits of the columns on its axes are drawn; others belong to other graphs. ``look`` is
-    how the class draws points where nobody chose; ``guests`` are series of other sheets. With
-    ``sketch_first`` the points wait until something was sketched.
+    them, and then what the legend says (`say_what_is_what`). Only fits of the columns on its axes
+    are drawn; others belong to other graphs. ``look`` is how the class draws points where nobody
+    chose; ``guests`` are series of other sheets. With ``sketch_first`` the points wait until
+    something was sketched.
     """
     shown = [table for table in tables if table.owner.id not in graph.hidden]
     drawn = [
@@ -123,6 +158,7 @@ def graph_view(
         "sketch": sketched(graph),
         "waits": sketch_first and not sketched(graph),
         "legend": graph.legend,
+        "legend_entries": [],
         "mixed_units": len(units) > 1 or len(widths) > 1,
         "series": [
             _series_view(

@@ -146,10 +146,7 @@ def filled(
         parameter["value"] = values[parameter["name"]]
     height = round(width * _SHAPE)
     spec |= {"width": width, "height": height, "background": "white"}
-    many = len(graph["series"]) > 1 or bool(graph["lines"])
-    named = graph["series"] if graph["legend"] and many else []
-    lines = graph["lines"] if graph["legend"] else []
-    legend, above = legend_layers(named, lines, width)
+    legend, above = legend_layers(graph["legend_entries"], width)
     spec["layer"] += legend
     if boxes and boxes.shown:
         spec["layer"] += box_layers(drawn, width, height, large=boxes.large)

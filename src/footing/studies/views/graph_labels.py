@@ -7,8 +7,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from footing.studies.shapes.fits import FitShape, FitWith
-from footing.studies.shapes.graphs import SeriesShape
-from footing.studies.shapes.models import LineShape
+from footing.studies.shapes.graphs import LegendEntryShape
 from footing.studies.views.graph_spec import FIGURES
 
 _PAPER, _INK = "#FBF9F4", "#1E2723"
@@ -23,18 +22,13 @@ _STROKE = 24  # and length of a line
 Layer = dict[str, Any]
 
 
-def legend_layers(
-    series: Sequence[SeriesShape], predicted: Sequence[LineShape], width: int
-) -> tuple[list[Layer], int]:
-    """Marker and name of each series and predicted line, in lines above the plot, and how high
-    they are in all.
-    """
+def legend_layers(entries: Sequence[LegendEntryShape], width: int) -> tuple[list[Layer], int]:
+    """Sign and name of each entry, in lines above the plot, and how high they are in all."""
     layers: list[Layer] = []
-    entries = [(one["name"], _marker(one), 0) for one in series]
-    by_name = {one["name"]: one for one in predicted}
-    entries += [(name, _stroke(one), _STROKE) for name, one in by_name.items()]
     lines, x = 0, 0.0
-    for name, sign, long in entries:
+    for entry in entries:
+        name, sign = entry["name"], _sign(entry)
+        long = 0 if entry["path"] else _STROKE
         needed = long + _MARKER + len(name) * _PRINT * _LETTER + 2 * _ROOM
         if x and x + needed > width:
             lines, x = lines + 1, 0.0
@@ -48,14 +42,12 @@ def legend_layers(
     return layers, height
 
 
-def _marker(series: SeriesShape) -> dict[str, Any]:
-    shape = {"type": "point", "shape": series["path"], "size": 70, "strokeWidth": 1.4}
-    return shape | {"color": series["colour"], "filled": not series["hollow"], "opacity": 1}
-
-
-def _stroke(line: LineShape) -> dict[str, Any]:
-    dashes = [7, 4] if line["dashed"] else [1, 0]
-    return {"type": "rule", "color": line["colour"], "strokeWidth": 1.6, "strokeDash": dashes}
+def _sign(entry: LegendEntryShape) -> dict[str, Any]:
+    if entry["path"]:
+        shape = {"type": "point", "shape": entry["path"], "size": 70, "strokeWidth": 1.4}
+        return shape | {"color": entry["colour"], "filled": not entry["hollow"], "opacity": 1}
+    dashes = [7, 4] if entry["dashed"] else [1, 0]
+    return {"type": "rule", "color": entry["colour"], "strokeWidth": 1.6, "strokeDash": dashes}
 
 
 def box_layers(fits: Sequence[FitShape], width: int, height: int, *, large: bool) -> list[Layer]:

@@ -19,7 +19,7 @@ from footing.studies.model.predictions import Predictions
 from footing.studies.model.sources import FootageSource, SheetSource
 from footing.studies.shapes.graphs import GraphShape
 from footing.studies.shapes.models import LineShape
-from footing.studies.views.graph import graph_view
+from footing.studies.views.graph import graph_view, say_what_is_what
 from footing.studies.views.guests import Guest, guests_of
 
 _SPRUCE, _OCHRE, _SOFT = "#1F5B4A", "#8F5A00", "#5C665F"
@@ -119,6 +119,7 @@ def models_graph(
         if one.row.shown
         for line in _lines(one, place, lengths, x, y, "model")
     ]
+    say_what_is_what(made)
     return made
 
 

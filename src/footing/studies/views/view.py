@@ -48,7 +48,7 @@ from footing.studies.views.body_view import body_view
 from footing.studies.views.checks import checks, no_checks, sheet_checks
 from footing.studies.views.finding_view import finding_view
 from footing.studies.views.fit_view import comparisons, fit_view
-from footing.studies.views.graph import graph_view, graphs_shown
+from footing.studies.views.graph import graph_view, graphs_shown, say_what_is_what
 from footing.studies.views.ground_view import ground_view
 from footing.studies.views.guests import guests_of
 from footing.studies.views.lab_view import lab_view
@@ -238,6 +238,8 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
     models = _models(source.predictions, source, how)
     if models is not None:
         _draw_models(source, drawn["graphs"])
+    for graph in drawn["graphs"]:
+        say_what_is_what(graph)
     columns = column_views(source.columns, source.tables[0] if source.tables else None)
     return {
         **_EMPTY,
@@ -299,6 +301,8 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
         {"key": key, "name": name, "symbol": symbol} for key, name, symbol in table.named
     ]
     drawn = _graphs([table], source.graphs, source.fits, how)
+    for graph in drawn["graphs"]:
+        say_what_is_what(graph)
     made = column_views(table.columns, table)
     return {
         **_EMPTY,

@@ -11,7 +11,7 @@ from footing.core.errors import NotThere
 from footing.store import teachers
 from footing.store.database import connected, transaction
 from footing.store.notices import notify_class
-from footing.studies.archives import class_archive, study_archive
+from footing.studies.archives import class_reading, class_writing, study_archive
 from footing.web.api.reports import archive_file
 from footing.web.arriving import arrived
 from footing.web.routing import DatabaseRoute
@@ -26,7 +26,7 @@ async def take_out_class(request: Request, school_class: TaughtClass) -> Respons
     """The class as one archive: labs, groups, studies with their films, what was handed in."""
     workshop: Workshop = request.app.state.workshop
     settings = request.app.state.settings
-    name, path = await workshop.make(class_archive.write_class, school_class.id, settings)
+    name, path = await workshop.make(class_writing.write_class, school_class.id, settings)
     return archive_file(name, path)
 
 
@@ -37,7 +37,7 @@ async def take_in_class(request: Request, teacher: SomeTeacher) -> Response:
     def taken(path: Path) -> Response:
         with connected(), transaction():
             settings = request.app.state.settings
-            school_class = class_archive.read_in(path, teacher, settings)
+            school_class = class_reading.read_in(path, teacher, settings)
         return RedirectResponse(f"/classes/{school_class.id}", status_code=303)
 
     async with arrived(request) as path:

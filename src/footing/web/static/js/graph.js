@@ -98,7 +98,7 @@ class Panel {
     const { data } = this;
     const { bench } = this.graph;
     this.title.textContent = data.title;
-    this.showLegend(data);
+    this.showLegend();
     this.graph.showNotes(this);
     const drawn = this.fits;
     const residuals = large && drawn.length && !bench.options.noResiduals ? data.residual_spec : null;
@@ -138,22 +138,9 @@ class Panel {
     });
   }
 
-  /**
-   * Which colour and shape stands for what, where there is more than one.
-   * @param {import("./known.js").GraphView} data
-   */
-  showLegend(data) {
-    const named = data.legend && (data.series.length > 1 || data.lines.length > 0);
-    const sign = { viewBox: "-1.4 -1.4 2.8 2.8", width: 13, height: 13, "aria-hidden": "true" };
-    const points = data.series.map(({ path, colour, hollow, name }) => {
-      const shape = svg("path", { d: path, stroke: colour, "stroke-width": 0.35, fill: hollow ? "none" : colour });
-      return html("span", {}, [svg("svg", sign, [shape]), ` ${name}`]);
-    });
-    const lines = [...new Map(data.lines.map((line) => [line.name, line])).values()].map(({ colour, dashed, name }) => {
-      const line = svg("path", { d: "M0,5H26", stroke: colour, "stroke-width": 2, "stroke-dasharray": dashed ? "6 4" : "" });
-      return html("span", {}, [svg("svg", { viewBox: "0 0 26 10", width: 26, height: 10, "aria-hidden": "true" }, [line]), ` ${name}`]);
-    });
-    draw(this.legend, named ? [...points, ...lines] : []);
+  /** Which colour and shape stands for what. */
+  showLegend() {
+    draw(this.legend, this.data.legend_entries.map((entry) => html("span", {}, [sign(entry), ` ${entry.name}`])));
   }
 
   /**
@@ -336,6 +323,19 @@ export class Graph {
   sketchHides(panel) {
     return !panel.data.sketch.length && (panel.data.waits || this.bench.tool === "graph-sketch");
   }
+}
+
+/**
+ * A point, or a line where the entry has no form.
+ * @param {import("./shapes.js").LegendEntryShape} entry
+ */
+function sign({ path, colour, hollow, dashed }) {
+  if (path === null) {
+    const line = svg("path", { d: "M0,5H26", stroke: colour, "stroke-width": 2, "stroke-dasharray": dashed ? "6 4" : "" });
+    return svg("svg", { viewBox: "0 0 26 10", width: 26, height: 10, "aria-hidden": "true" }, [line]);
+  }
+  const shape = svg("path", { d: path, stroke: colour, "stroke-width": 0.35, fill: hollow ? "none" : colour });
+  return svg("svg", { viewBox: "-1.4 -1.4 2.8 2.8", width: 13, height: 13, "aria-hidden": "true" }, [shape]);
 }
 
 /** @param {any} series */

@@ -405,6 +405,15 @@ export interface SeriesShape {
   band: boolean;
 }
 
+/** What stands for a name: a point of this form, or a line where there is no ``path``. */
+export interface LegendEntryShape {
+  name: string;
+  colour: string;
+  path: string | null;
+  hollow: boolean;
+  dashed: boolean;
+}
+
 /** A point that is set aside. */
 export interface AsidePointShape {
   number: number;
@@ -427,7 +436,7 @@ export interface SteadyShape {
   ranges: RangesShape;
 }
 
-/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities waits : whether its points wait until what is expected was sketched */
+/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities waits : whether its points wait until what is expected was sketched legend : whether what stands for what is said where it needs saying; legend_entries : what is */
 export interface GraphShape {
   id: number | null;
   place: number;
@@ -449,6 +458,7 @@ export interface GraphShape {
   sketch: number[][];
   waits: boolean;
   legend: boolean;
+  legend_entries: LegendEntryShape[];
   mixed_units: boolean;
   series: SeriesShape[];
   lines: LineShape[];

@@ -1,0 +1,95 @@
+"""Small films of discs before a wall, for tests of following."""
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+
+from footing.core.following.leg import Start, Step
+from footing.core.following.pictures import Picture
+from footing.core.following.run import follow
+from footing.core.following.scene import Changed, Scene
+
+Place = Callable[[int], tuple[float, float]]
+SIZE = (180, 320)
+
+
+def wall(seed: int = 3) -> np.ndarray:
+    """A rough wall, as float."""
+    rng = np.random.default_rng(seed)
+    return np.asarray(120 + 25 * cv2.GaussianBlur(rng.normal(size=(260, 400)), (0, 0), 2.0) * 4)
+
+
+def disc(
+    picture: np.ndarray, at: tuple[float, float], radius: float, *, turn: float, seed: int = 5
+) -> None:
+    """Lay a patterned disc over a picture, turned."""
+    rng = np.random.default_rng(seed)
+    pattern = cv2.resize(rng.uniform(0, 255, size=(7, 7)), (61, 61), interpolation=cv2.INTER_CUBIC)
+    rows, columns = np.mgrid[: picture.shape[0], : picture.shape[1]]
+    dx, dy = columns - at[0], rows - at[1]
+    c, s = np.cos(turn), np.sin(turn)
+    u = ((c * dx + s * dy) / radius * 28 + 30).astype(np.float32)
+    v = ((c * dy - s * dx) / radius * 28 + 30).astype(np.float32)
+    dress = cv2.remap(pattern.astype(np.float32), u, v, cv2.INTER_LINEAR)
+    cover = np.clip(radius - np.hypot(dx, dy) + 0.5, 0, 1)
+    picture *= 1 - cover
+    picture += cover * dress
+
+
+def film(
+    place: Place,
+    *,
+    count: int = 40,
+    spin: float = 0.0,
+    light: Callable[[int], float] = lambda _: 1.0,
+    shake: Place = lambda _: (0.0, 0.0),
+    twin: tuple[float, float] | None = None,
+) -> list[tuple[int, np.ndarray]]:
+    """A disc before a wall, with grain; perhaps another like it that never moves."""
+    rng = np.random.default_rng(1)
+    behind = wall()
+    frames = []
+    for number in range(count):
+        dx, dy = shake(number)
+        moved = np.array([[1, 0, dx - 40], [0, 1, dy - 40]])
+        picture = cv2.warpAffine(behind, moved, SIZE[::-1], borderMode=cv2.BORDER_REFLECT)
+        if twin is not None:
+            disc(picture, twin, 12.0, turn=0.0)
+        x, y = place(number)
+        disc(picture, (x + dx, y + dy), 12.0, turn=spin * number)
+        noisy = light(number) * picture + rng.normal(0, 2.0, size=SIZE)
+        frames.append((number, np.clip(np.round(noisy), 0, 255).astype(np.uint8)))
+    return frames
+
+
+def slide(number: int) -> tuple[float, float]:
+    return 40.0 + 6 * number, 90.0
+
+
+def seen_at(
+    frames: list[tuple[int, np.ndarray]], number: int, at: tuple[float, float], *, room: int = 40
+) -> Changed:
+    scene = Scene()
+    for frame, picture in frames:
+        scene.comes(frame, Picture(picture))
+    for _ in range(number + 1):
+        scene.next()
+    changed = scene.changed(round(at[0]), round(at[1]), room)
+    assert changed is not None
+    return changed
+
+
+def steps_of(
+    frames: list[tuple[int, np.ndarray]], starts: dict[int, Start]
+) -> dict[tuple[int, int], Step]:
+    told: dict[tuple[int, int], Step] = {}
+    for steps in follow(frames, starts):
+        told |= {(step.body, step.frame): step for step in steps if isinstance(step, Step)}
+    return told
+
+
+def beside(picture: np.ndarray, at: tuple[float, float]) -> None:
+    """A sleeve that touches a disc from below."""
+    x, y = round(at[0]), round(at[1])
+    picture[y + 9 : y + 40, x - 14 : x + 14] = 215

@@ -1,0 +1,175 @@
+"""Balls by their rim and by their colour, also beside a hand."""
+
+import numpy as np
+import pytest
+
+from footing.core.following.look import Sighting
+from footing.core.following.outline import Outline
+from footing.core.following.patches import Pose
+from footing.core.following.pieces import Blob, blobs
+from footing.core.following.placing import placed_by_outline
+from footing.core.following.rim import Disc, disc_at
+from footing.core.following.tint import ball_of, tint_of
+from footing.core.following.touching import piece_marked, whole_ball, with_rim
+from tests.core.scenes import film, seen_at, slide
+
+
+@pytest.mark.parametrize(
+    ("aside", "radius", "known", "whole"),
+    [
+        (3.0, 7.5, 7.5, True),
+        (8.0, 2.5, 7.5, True),
+        (10.0, 7.5, 7.5, False),
+        (0.0, 5.0, 5.0, False),
+        (0.0, 11.8, 11.8, False),
+    ],
+    ids=["part of it", "a little", "hanging over", "too small to be half of it", "all of it"],
+)
+def test_a_ball_of_which_colour_showed_a_part_is_known_whole_once_it_is_alone(
+    aside: float, radius: float, known: float, whole: bool
+) -> None:
+    frames = film(slide, spin=0.3)
+    x, y = slide(18)
+    changed = seen_at(frames, 18, (x, y))
+    part = Blob.round(Disc((x + aside, y), radius, 1.0))
+    found = whole_ball(changed, [part], (x + aside, y), known)
+    assert (found is not None) == whole
+    if found is not None:
+        assert found.free
+        assert found.centre == pytest.approx((x, y), abs=0.6)
+        assert found.disc is not None
+        assert found.disc.radius == pytest.approx(12, rel=0.06)
+
+
+@pytest.mark.parametrize(("along", "ball"), [(0, False), (-38, True)])
+def test_a_patch_on_a_shirt_is_no_ball_and_one_at_the_end_of_an_arm_is(
+    along: int, ball: bool
+) -> None:
+    """A round patch of one colour: amid what moved, or at its end with the wall beside it."""
+    x, y = (round(value) for value in slide(18))
+    frames = film(lambda _: (-60.0, -60.0))
+    for number, picture in frames:
+        left = round(slide(number)[0])
+        picture[y - 40 : y + 41, left - 7 : left + 8] = 225
+        picture[y + 33 : y + 41, left - 22 : left + 23] = 225
+    at = (x, y + along)
+
+    def shown(room: int) -> list[np.ndarray]:
+        rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
+        patch = np.hypot(rows, columns) <= 5
+        planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
+        return [plane.astype(np.float32) for plane in planes]
+
+    _, tint = piece_marked(seen_at(frames, 18, at, room=160), at, shown)
+    assert (tint is not None) == ball
+
+
+def learnt(spin: float) -> tuple[Outline, Blob]:
+    """The outline of a disc that was seen for a while with its rim, and how it is seen next."""
+    frames = film(slide, spin=spin)
+    outline = None
+    for number in range(8, 26):
+        at = slide(number)
+        changed = seen_at(frames, number, at)
+        blob = with_rim(blobs(changed, radius=12)[0], changed, outline)
+        outline = Outline.begun(blob, at) if outline is None else outline.learnt(blob, None, 0.0)
+    assert outline is not None
+    return outline, blob
+
+
+@pytest.mark.parametrize(("off", "by_rim"), [(3.0, True), (0.4, False), (15.0, False)])
+def test_a_rim_says_where_the_middle_of_a_ball_is_whatever_a_look_recognises(
+    off: float, by_rim: bool
+) -> None:
+    """A look that has rolled away does not count; one near it is as exact, one beside it right."""
+    outline, blob = learnt(0.0)
+    middle = outline.mark_of(blob.centre)
+    look = Sighting(Pose(middle[0] + off, middle[1]), 0.97, None, known=1.0)
+    place = placed_by_outline(outline, blob, look, 0)
+    assert place == (pytest.approx(middle, abs=1e-6) if by_rim else None)
+
+
+def test_the_colour_of_a_plain_thing_tells_it_from_what_it_touches() -> None:
+    planes = [np.full((61, 61), 90.0, np.float32) for _ in range(3)]
+    rows, columns = np.mgrid[:61, :61]
+    ball = np.hypot(columns - 30, rows - 30) <= 10
+    planes[1][ball], planes[2][ball] = 60.0, 170.0
+    planes[1][:, :18], planes[2][:, :18] = 110.0, 130.0  # a hand beside it
+    tint = tint_of(planes, (30, 30))
+    assert tint is not None
+    assert tint.mask(planes)[ball].mean() > 0.98
+    assert not tint.mask(planes)[:, :18].any()
+    assert tint_of([np.full((61, 61), 90.0, np.float32)], (30, 30)) is None
+
+
+def test_a_ball_is_told_from_a_hand_of_its_colour_by_its_rim() -> None:
+    rows, columns = np.mgrid[:141, :141]
+    ball = np.hypot(columns - 70, rows - 70) <= 13
+    hand = np.hypot(columns - 46, rows - 74) <= 14
+    planes = [np.where(ball | hand, 130, 90).astype(np.float32)]
+    planes += [np.where(ball | hand, value, 128).astype(np.float32) for value in (100.0, 160.0)]
+    assert tint_of(planes, (70, 70)) is None
+    told = ball_of(planes, (70, 70))
+    assert told is not None
+    assert told[0].centre == pytest.approx((70, 70), abs=1.0)
+    assert told[0].radius == pytest.approx(13, abs=1.0)
+
+
+@pytest.mark.parametrize("wide", [14, 100])
+def test_what_has_one_colour_and_no_rim_is_no_ball(wide: int) -> None:
+    rows, columns = np.mgrid[:141, :141]
+    sleeve = (np.abs(rows - 70) <= 9) & (np.abs(columns - 70) <= wide)
+    planes = [np.where(sleeve, 130, 90).astype(np.float32)]
+    planes += [np.where(sleeve, value, 128).astype(np.float32) for value in (100.0, 160.0)]
+    assert ball_of(planes, (70, 70)) is None
+    everywhere = [np.full((141, 141), value, np.float32) for value in (130.0, 100.0, 160.0)]
+    assert ball_of(everywhere, (70, 70)) is None
+
+
+def shaded_ball(hue: tuple[float, float]) -> tuple[list[np.ndarray], np.ndarray]:
+    """Brightness and chroma of a ball that is lit from above, before a grey wall."""
+    rows, columns = np.mgrid[:81, :81]
+    off = np.hypot(columns - 40, rows - 40)
+    ball = off <= 13
+    light = np.where(ball, 150 - 4.5 * (rows - 30), 100.0).astype(np.float32)
+    share = np.where(ball, 1.0, 0.0)
+    chroma = [(128 + part * share * (light + 20) / 100).astype(np.float32) for part in hue]
+    return [light, *chroma], ball
+
+
+def test_shade_on_a_plain_thing_does_not_hide_its_colour() -> None:
+    planes, ball = shaded_ball((-20.0, 40.0))
+    tint = tint_of(planes, (40, 40))
+    assert tint is not None
+    assert tint.mask(planes)[ball].mean() > 0.9
+    assert not tint.mask(planes)[~ball].any()
+
+
+def test_a_colour_that_changes_over_into_others_is_no_plain_thing() -> None:
+    rows, columns = np.mgrid[:81, :81].astype(np.float32)
+    grey = np.full((81, 81), 110.0, np.float32)
+    planes = [grey + 3.5 * (rows - 40), 128 + 2.5 * (columns - 40), 160 + 2.5 * (rows - 40)]
+    assert tint_of(planes, (40, 40)) is None
+
+
+def test_a_rim_is_laid_to_parts_of_a_pixel() -> None:
+    errors = []
+    frames = film(slide, spin=0.7)
+    for number in range(8, 30):
+        at = slide(number)
+        x, y = np.add(at, (0.8, -0.6))
+        found = disc_at(seen_at(frames, number, at), (float(x), float(y)), 11.5)
+        if found is not None:  # its pattern may look like the wall behind it
+            assert found.radius == pytest.approx(12, abs=1.0)
+            errors.append(np.hypot(*np.subtract(found.centre, at)))
+    assert len(errors) >= 16
+    assert np.median(errors) < 0.4
+
+
+def test_what_is_not_round_has_no_rim() -> None:
+    frames = film(lambda _: (-60.0, -60.0))
+    for frame, picture in frames:
+        x, y = (round(value) for value in slide(frame))
+        picture[y - 12 : y + 13, x - 24 : x + 25] = 210
+    changed = seen_at(frames, 18, slide(18))
+    assert all(disc_at(changed, slide(18), radius) is None for radius in (8.0, 12.0, 18.0, 24.0))
