@@ -33,7 +33,7 @@ def test_a_slow_motion_copy_of_the_lob_gives_g(sources: Hands, clips: Path, tmp_
         (np.asarray(picture, dtype=np.uint8) for picture in upright),
         rate=15,
         rotation=90,
-        encoder={"crf": "18", "g": "15", "preset": "veryfast"},
+        encoder={"crf": "18", "g": "15", "preset": "ultrafast"},
         capture_rate=60,
     )
     flying = [frame for frame, flies in enumerate(truth["flying"]) if flies]

@@ -1,7 +1,6 @@
 """What changed against the still background, and what several accounts make of it."""
 
 from collections.abc import Callable
-from itertools import islice
 
 import numpy as np
 import pytest
@@ -94,10 +93,11 @@ def test_a_mark_by_hand_says_that_it_is_the_same() -> None:
 
     start = Start(0, slide(0), known={26: comes_back(26)})
     frames = film(comes_back, count=50, spin=0.9)
-    early = [step for steps in islice(follow(frames, {0: start}), 43) for step in steps]
+    every = list(follow(frames, {0: start}))
+    early = [step for steps in every[:43] for step in steps]
     assert {22, 23, 24, 25} <= {s.frame for s in early if isinstance(s, Step) and s.sure}
-    told = steps_of(frames, {0: start})
-    sure = {frame: step.place for (_, frame), step in told.items() if step.sure}
+    told = {s.frame: s for steps in every for s in steps if isinstance(s, Step)}
+    sure = {frame: step.place for frame, step in told.items() if step.sure}
     assert not set(sure) & set(range(15, 22))
     assert {*range(22, 26), *range(27, 50)} <= set(sure)
     for frame in range(22, 26):
