@@ -11,7 +11,7 @@ import pytest
 
 from footing.core.errors import Refused
 from footing.demo.filming import write_video
-from footing.jobs.queue import open_queue
+from footing.jobs.queue import is_at_rest, open_queue
 from footing.settings import Settings
 from footing.store.database import bound_url
 from footing.store.notices import Listener, notify
@@ -43,8 +43,10 @@ def test_a_file_is_looked_through(tab: Tab, plain_film: Path, settings: Settings
         queue.ask("look_through", once=content, content=content)
         queue.ask("look_through", once=content, content=content)
     assert waiting() == 1
+    assert not is_at_rest()
     do_the_work(settings)
     assert waiting() == 0
+    assert is_at_rest()
     footage = tab.view()["footage"]
     assert footage["surveyed"]
     assert footage["damaged"] == []

@@ -62,6 +62,13 @@ def worker_seen() -> float | None:
     return None if seen is None or seen[0] is None else float(seen[0])
 
 
+def is_at_rest() -> bool:
+    """Whether nothing waits to be done, nor is being done."""
+    jobs = f"{_SCHEMA}.procrastinate_jobs"
+    under_way = f"SELECT FROM {jobs} WHERE status IN ('todo', 'doing')"
+    return not database.execute_sql(under_way).fetchall()
+
+
 def work(url: str, settings: Settings, *, wait: bool = True) -> None:
     """Do what is in the queue; with ``wait``, go on until interrupted."""
     _prepare(url)

@@ -64,6 +64,11 @@ class Session:
         return person
 
     @property
+    def is_told(self) -> bool:
+        """Whether `person` is known without another look."""
+        return self.token is None or "person" in vars(self)
+
+    @property
     def visitor(self) -> Person:
         """Who is signed in, where that is needed."""
         if self.person is None:
@@ -88,8 +93,7 @@ AnyVisitor = Annotated[Person | None, Depends(_visitor_or_none)]
 
 
 async def _visitor(asking: Asking) -> Person:
-    known = "person" in vars(asking) or asking.token is None  # no thread is needed then
-    return asking.visitor if known else await run_in_threadpool(lambda: asking.visitor)
+    return asking.visitor if asking.is_told else await run_in_threadpool(lambda: asking.visitor)
 
 
 Visitor = Annotated[Person, Depends(_visitor)]
