@@ -23,28 +23,34 @@ _LEAST = 8  # of each
 _WAIT = 10  # seconds for a connection that others hold
 _UNUSED = 300  # seconds after which an unused connection is closed
 _KNOCK = 5  # seconds in which the database answers a new connection
-_bound: list[str] = []
+_bound: list[tuple[str, int]] = []  # the address, and how many connections there are at most
 
 
 def bind(url: str, *, sharers: int = 1) -> None:
     """Use the database at ``url`` from now on; ``sharers`` processes do so, each with its part."""
+    most = max(_CONNECTIONS // sharers, _LEAST)
     pooled = url.replace("postgresql://", "postgresql+pool://", 1)
     database.initialize(
         connect(
             pooled,
-            max_connections=max(_CONNECTIONS // sharers, _LEAST),
+            max_connections=most,
             timeout=_WAIT,
             stale_timeout=_UNUSED,
             connect_timeout=_KNOCK,
             prefer_psycopg3=True,  # which prepares on the server what is asked often
         )
     )
-    _bound[:] = [url]
+    _bound[:] = [(url, most)]
 
 
 def bound_url() -> str:
     """The address of the database in use, for what needs a connection of its own."""
-    return _bound[0]
+    return _bound[0][0]
+
+
+def most_connections() -> int:
+    """How many connections this process has at most."""
+    return _bound[0][1]
 
 
 def unbind() -> None:

@@ -5,6 +5,7 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 
 from anyio import CapacityLimiter
+from anyio.to_thread import current_default_thread_limiter
 from fastapi import FastAPI, Request
 from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import Response
@@ -17,7 +18,7 @@ from footing.jobs.queue import open_queue
 from footing.media.cache import FrameCache
 from footing.media.service import FrameService
 from footing.settings import Settings
-from footing.store.database import bind, bound_url
+from footing.store.database import bind, bound_url, most_connections
 from footing.store.shelf import open_shelf
 from footing.studies.queries.tables_out import MEDIA_TYPES
 from footing.web import errors, health
@@ -58,6 +59,7 @@ _SHRUNK_ALREADY = (
     MEDIA_TYPES["ods"],
     MEDIA_TYPES["xlsx"],
 )
+_SPARE_CONNECTIONS = 2  # for what runs beside requests
 _SHRINKING = 4  # of 9: less than half the work of the highest, for a tenth more bytes
 
 
@@ -70,6 +72,10 @@ def create_app(settings: Settings, *, workshop: Workshop | None = None) -> FastA
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         settings: Settings = app.state.settings
+        # whoever waits waits for a thread, where the first to come is the first to go: among those
+        # who wait for a connection the unlucky ones wait until they are refused
+        threads = current_default_thread_limiter()
+        threads.total_tokens = min(threads.total_tokens, most_connections() - _SPARE_CONNECTIONS)
         await asyncio.to_thread(static_files)  # before anybody waits for one
         cache = FrameCache(settings.cache_folder, limit=settings.cache_megabytes * 2**20)
         app.state.frames = FrameService(cache, seconds=settings.decode_seconds)
