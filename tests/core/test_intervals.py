@@ -128,9 +128,9 @@ SLOW, LONG = Film(15, 30), Film(60, 60)
 # true steps in pixels a frame of 0.1 to 0.8 m/s at 5 mm to a pixel
 STEPS = [(SLOW, 2 / 3), (SLOW, 4 / 3), (LONG, 1 / 3), (LONG, 8 / 3)]
 TABLE: dict[str, tuple[Hits, int]] = {
-    "slope of x(t)": (of_a_throw("y", "line", 0, 1.7), 1000),
-    "slope of v(t)": (of_a_throw("vy", "line", 1, -9.81), 1000),
-    "quadratic of y(t)": (of_a_throw("y", "quadratic", 1, -9.81), 1000),
+    "slope of x(t)": (of_a_throw("y", "line", 0, 1.7), 2000),
+    "slope of v(t)": (of_a_throw("vy", "line", 1, -9.81), 2000),
+    "quadratic of y(t)": (of_a_throw("y", "quadratic", 1, -9.81), 2000),
     **{
         f"{film.marks} marks, {step:.2f} px a frame": (of_a_slow_body(film, step), 250)
         for film, step in STEPS

@@ -86,7 +86,7 @@ class GraphShape(TypedDict):
 
     lines : what models predict of its quantities
     waits : whether its points wait until what is expected was sketched
-    legend : whether what stands for what is said where it needs saying; legend_entries : what is
+    legend : whether there is one where something must be told apart; legend_entries : what it says
     """
 
     id: int | None

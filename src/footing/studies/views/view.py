@@ -187,6 +187,8 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
     if found["models"] is None and how.shown.models:
         beside = seen if isinstance(seen, SheetSource) else None
         found = {**found, "models": _models(known.predictions, None, how, beside)}
+    for graph in found["graphs"]:
+        say_what_is_what(graph)
     made: SharedShape = {
         **found,
         "shown": None if how.shown.names is None else list(how.shown.names),
@@ -238,8 +240,6 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
     models = _models(source.predictions, source, how)
     if models is not None:
         _draw_models(source, drawn["graphs"])
-    for graph in drawn["graphs"]:
-        say_what_is_what(graph)
     columns = column_views(source.columns, source.tables[0] if source.tables else None)
     return {
         **_EMPTY,
@@ -301,8 +301,6 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
         {"key": key, "name": name, "symbol": symbol} for key, name, symbol in table.named
     ]
     drawn = _graphs([table], source.graphs, source.fits, how)
-    for graph in drawn["graphs"]:
-        say_what_is_what(graph)
     made = column_views(table.columns, table)
     return {
         **_EMPTY,

@@ -436,7 +436,7 @@ export interface SteadyShape {
   ranges: RangesShape;
 }
 
-/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities waits : whether its points wait until what is expected was sketched legend : whether what stands for what is said where it needs saying; legend_entries : what is */
+/** A graph: what it shows, its data and ranges; ``spec`` is Vega-Lite without data. lines : what models predict of its quantities waits : whether its points wait until what is expected was sketched legend : whether there is one where something must be told apart; legend_entries : what it says */
 export interface GraphShape {
   id: number | null;
   place: number;
