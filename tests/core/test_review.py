@@ -8,12 +8,17 @@ import pytest
 from footing.core.following.candidate import Candidate, Grounds, Known
 from footing.core.following.grading import is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
+from footing.core.following.leg import Leg, Start, Step
 from footing.core.following.look import Sighting
+from footing.core.following.outline import Outline
 from footing.core.following.patches import Point, Pose
 from footing.core.following.pictures import Picture
+from footing.core.following.pieces import Blob
 from footing.core.following.review import reviewed, taken_for
+from footing.core.following.rim import Disc
 from footing.core.following.scene import Scene
 from footing.core.following.target import Target
+from footing.core.following.telling import gone_over, news
 
 GROUNDS = Grounds(unrecognised=0, beside=0.0, radius=10.0, outlined=True, carried=False)
 
@@ -41,6 +46,23 @@ def test_ways_that_agree_are_told_in_their_middle() -> None:
     )
     assert all(step.agreed and step.otherwise == 0 for step in steps)
     assert [step.place for step in steps] == [pytest.approx(along(k, 0.3)) for k in range(5)]
+
+
+@pytest.mark.parametrize(
+    ("aside", "turn", "told"), [(4.0, 0.4, True), (4.0, 0.0, False), (14.0, 0.4, False)]
+)
+def test_of_two_on_one_body_the_one_that_saw_its_rim_says_where(
+    aside: float, turn: float, told: bool
+) -> None:
+    """Unless the other's look is just as it was, or so far away that it is of another thing."""
+    turned = Sighting(Pose(*along(4, aside), 1.0, turn), 0.97, None, 1.0)
+    looked = Known(4, Candidate(turned, look=2.4, change=2.2), GROUNDS)
+    rim = Known(4, replace(found(4, along(4), 2.5, known=0.0).candidate, by_rim=True), GROUNDS)
+    around = [found(k, along(k)) for k in range(9)]
+    forward, backward = [*around[:4], looked, *around[5:]], [*around[:4], rim, *around[5:]]
+    step = reviewed(forward, backward)[4]
+    assert (step.place == pytest.approx(along(4))) == told
+    assert step.exact == told
 
 
 def test_where_the_way_forward_went_astray_the_way_back_is_told() -> None:
@@ -180,3 +202,52 @@ def test_the_way_back_goes_with_the_camera() -> None:
     for known in back:
         assert known.place is not None
         assert np.hypot(*np.subtract(known.place, panned(known.frame))) < 1
+
+
+class GoneBack(Hypothesis):
+    """An account of which is known what it finds on its way back."""
+
+    def __init__(self, back: list[Known]) -> None:
+        super().__init__(Target(Scene(), 10, 40, chosen=False))
+        self.back = back
+        for known in back:
+            assert known.place is not None
+            self.target.look.course.add(known.frame, known.place)
+
+    def seen_backward(self, last: int, first: int) -> tuple[Known, ...]:
+        return tuple(known for known in self.back if first <= known.frame <= last)
+
+
+@pytest.mark.parametrize("another", [False, True])
+def test_what_going_back_told_is_told_otherwise_only_by_another_account(another: bool) -> None:
+    """The best account goes on to hold what it found at first for some frames."""
+    count = 16
+    best = GoneBack([found(k, along(k), 4.0) for k in range(count)])
+    astray = [found(k, along(k, 8.0 if 3 <= k < 8 else 0.0), 1.5) for k in range(count)]
+    best.history = best.found = tuple(astray)
+    best.since = count
+    leg = Leg(0, Start(0, along(0)), [best])
+    news(leg, 0.6)
+    assert leg.told[5].place == along(5, 8.0)
+    gone_over(leg, best, count - 1, 0.6)
+    assert leg.told[5].place == pytest.approx(along(5))
+    if another:
+        best.found = tuple(found(k, along(k, -9.0)) for k in range(count))
+    news(leg, 0.6)
+    assert leg.told[5].place == pytest.approx(along(5, -9.0) if another else along(5))
+
+
+@pytest.mark.parametrize("known", [False, True])
+def test_once_a_rim_is_known_what_was_gone_over_is_gone_over_again(known: bool) -> None:
+    count = 30
+    best = GoneBack([found(k, along(k), 4.0) for k in range(count)])
+    best.history = tuple(found(k, along(k, 8.0 if 3 <= k < 8 else 0.0), 1.5) for k in range(count))
+    best.since = count
+    if known:
+        ball = Disc(along(0), 10.0, 1.0)
+        best.target.outline = Outline.begun(Blob.round(ball).rimmed(ball), along(0))
+    leg = Leg(0, Start(0, along(0)), [best], reviewed=12)
+    told = gone_over(leg, best, count - 1, 0.6)
+    assert (5 in {step.frame for step in told if isinstance(step, Step)}) == known
+    assert leg.rim_known == known
+    assert gone_over(leg, best, count - 1, 0.6) == []

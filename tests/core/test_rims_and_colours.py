@@ -1,5 +1,7 @@
 """Balls by their rim and by their colour, also beside a hand."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -10,7 +12,7 @@ from footing.core.following.pieces import Blob, blobs
 from footing.core.following.placing import placed_by_outline
 from footing.core.following.rim import Disc, disc_at
 from footing.core.following.tint import ball_of, tint_of
-from footing.core.following.touching import piece_marked, whole_ball, with_rim
+from footing.core.following.touching import piece_marked, rimmed, whole_ball, with_rim
 from tests.core.scenes import film, seen_at, slide
 
 
@@ -173,3 +175,102 @@ def test_what_is_not_round_has_no_rim() -> None:
         picture[y - 12 : y + 13, x - 24 : x + 25] = 210
     changed = seen_at(frames, 18, slide(18))
     assert all(disc_at(changed, slide(18), radius) is None for radius in (8.0, 12.0, 18.0, 24.0))
+
+
+def beside_a_block(number: int, hides: float) -> list[tuple[int, np.ndarray]]:
+    """A disc that slides, with a block beside it that moves along and hides so much of its rim."""
+    frames = film(slide, spin=0.4)
+    for frame, picture in frames:
+        x, y = (round(value) for value in slide(frame))
+        top = y + round(12 * hides)
+        picture[top : top + 30, x - 26 : x + 27] = 235
+    return frames
+
+
+def test_half_a_rim_tells_the_centre_where_the_radius_is_known() -> None:
+    at = slide(18)
+    near = (at[0] + 1.2, at[1] - 0.9)
+    changed = seen_at(beside_a_block(18, 0.8), 18, at, room=60)
+    found = disc_at(changed, near, 12.0, known=True)
+    assert found is not None
+    assert found.assumed
+    assert found.radius == pytest.approx(12, abs=0.3)
+    assert np.hypot(*np.subtract(found.centre, at)) < 1.2
+    measured = disc_at(changed, near, 12.0)
+    assert measured is None or not measured.assumed
+
+
+def test_where_a_rim_hardly_shows_a_known_radius_makes_no_disc() -> None:
+    at = slide(18)
+    for hides in (-0.7, 0.5):
+        changed = seen_at(beside_a_block(18, hides), 18, at, room=60)
+        assert disc_at(changed, at, 12.0, known=True) is None
+
+
+def a_ball(rims: int) -> Outline:
+    """What is known of a ball whose rim was seen so often."""
+    frames = film(slide, spin=0.4)
+    outline = None
+    for number in range(12, 12 + rims):
+        at = slide(number)
+        blob = blobs(seen_at(frames, number, at), radius=12)[0].rimmed(Disc(at, 12.0, 1.0))
+        outline = Outline.begun(blob, at) if outline is None else outline.learnt(blob, None, 0.0)
+    assert outline is not None
+    return outline
+
+
+def test_a_ball_whose_radius_is_known_is_told_from_what_touches_it() -> None:
+    at = slide(18)
+    changed = seen_at(beside_a_block(18, 0.8), 18, at, room=60)
+    pieces = blobs(changed, radius=12)
+    ball, *others = rimmed(pieces, changed, a_ball(1), (at[0] + 1.0, at[1] - 1.0))
+    assert len(others) == len(pieces)
+    assert ball.part
+    assert np.hypot(*np.subtract(ball.centre, at)) < 1.2
+    assert ball.disc is not None
+    assert ball.disc.assumed
+
+
+@pytest.mark.parametrize(("rims", "told"), [(1, False), (3, True)])
+def test_a_ball_that_is_alone_and_in_part_like_the_wall_keeps_its_middle(
+    rims: int, told: bool
+) -> None:
+    """One rim may have been of something else; more cannot."""
+    outline = a_ball(rims)
+    frames = film(slide, spin=0.4)
+    still = film(lambda _: (-60.0, -60.0))
+    x, y = (round(value) for value in slide(20))
+    shown = frames[20][1]
+    shown[y + 3 : y + 14, x - 14 : x + 15] = still[20][1][y + 3 : y + 14, x - 14 : x + 15]
+    changed = seen_at(frames, 20, slide(20))
+    piece = blobs(changed, radius=12)[0]
+    assert piece.centre[1] < slide(20)[1] - 1.5
+    found = with_rim(piece, changed, outline)
+    assert (found.disc is not None and found.disc.assumed) == told
+    if told:
+        assert np.hypot(*np.subtract(found.centre, slide(20))) < 1.0
+
+
+def test_a_radius_that_was_assumed_teaches_nothing_of_the_radius() -> None:
+    outline = a_ball(3)
+    at = slide(15)
+    blob = blobs(seen_at(film(slide), 15, at), radius=12)[0]
+    assumed = outline.learnt(blob.rimmed(Disc(at, 9.0, 1.0, assumed=True)), None, 0.0)
+    measured = outline.learnt(blob.rimmed(Disc(at, 9.0, 1.0)), None, 0.0)
+    assert assumed.disc == outline.disc
+    assert measured.disc is not None
+    assert outline.disc is not None
+    assert measured.disc < outline.disc
+
+
+def test_a_rim_that_comes_late_is_as_sure_as_one_that_was_there_at_first() -> None:
+    frames = film(slide, spin=0.4)
+    at = slide(12)
+    blob = blobs(seen_at(frames, 12, at), radius=12)[0]
+    outline = Outline.begun(replace(blob, disc=None), at)
+    assert not outline.surely_disc
+    for number in (13, 14):
+        at = slide(number)
+        blob = blobs(seen_at(frames, number, at), radius=12)[0]
+        outline = outline.learnt(blob.rimmed(Disc(at, 12.0, 1.0)), None, 0.0)
+    assert outline.surely_disc

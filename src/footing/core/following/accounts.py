@@ -3,7 +3,7 @@
 from footing.core.following.candidate import ALONE, Candidate, Known
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Leg, outside
-from footing.core.following.patches import distance
+from footing.core.following.patches import Point, distance
 
 _ACCOUNTS = 4  # that live at the same time
 _UNSEEN = 2  # of them at most, that do not see it
@@ -74,6 +74,11 @@ def _is_as_likely(other: Hypothesis, best: Hypothesis) -> bool:
 
 def tell_the_same(one: Known, other: Known) -> bool:
     """Whether two accounts have the body at one place, or see it neither of them."""
-    if one.place is None or other.place is None:
-        return one.place is other.place
-    return distance(one.place, other.place) <= _SAME
+    return same_place(one.place, other.place)
+
+
+def same_place(one: Point | None, other: Point | None) -> bool:
+    """Whether two places are one as far as accounts are told apart; None is nowhere."""
+    if one is None or other is None:
+        return one is other
+    return distance(one, other) <= _SAME

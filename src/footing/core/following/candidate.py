@@ -1,15 +1,18 @@
 """Where a body may be in a frame, what speaks for it, and what was found."""
 
 from dataclasses import dataclass
+from math import log
 
 from footing.core.following.look import Sighting
 from footing.core.following.parts import Vote
 from footing.core.following.patches import Point
 from footing.core.following.pieces import Blob
+from footing.core.following.placing import RECOGNISED
 
 ALONE = 1.0  # evidence of change from which a piece is the body's size
 FORESEEN = 1.4  # evidence of motion against it, up to which the course speaks for it still
 _SAYS = 0.35  # evidence from which a witness speaks for a place
+_UPRIGHT = 0.05  # rad, and of the logarithm of the size
 _KNOWN_AGAIN = 0.8  # of a reference, by which what was hidden is known again
 
 
@@ -24,6 +27,7 @@ class Candidate:
     anew : whether its course does not lead there, so that it begins anew
     share : of the body's place, that is not the background; None if it was not looked at
     by_outline : whether the outline places it, and not the look
+    by_rim : whether that is a round body's own rim
     vote : what the parts of a body with limbs said, if they place it
     """
 
@@ -36,12 +40,21 @@ class Candidate:
     anew: bool = False
     share: float | None = None
     by_outline: bool = False
+    by_rim: bool = False
     vote: Vote | None = None
 
     @property
     def evidence(self) -> float:
         """All together."""
         return self.look + self.change + self.motion
+
+    @property
+    def is_upright(self) -> bool:
+        """Whether the look recognised its reference just as it was, so that it is exact."""
+        if self.sighting is None or self.sighting.known < RECOGNISED:
+            return False
+        pose = self.sighting.pose
+        return abs(pose.turn) <= _UPRIGHT and abs(log(pose.size)) <= _UPRIGHT
 
     @property
     def by_firm_vote(self) -> bool:

@@ -65,7 +65,9 @@ class Leg:
     """One body on its way: the accounts of it, the best first, what was told and what is held.
 
     Frames in which it is not seen are held until it is seen again: they are no question to anybody
-    if it is not. ``reviewed`` is the last frame that was gone over.
+    if it is not. ``reviewed`` is the last frame that was gone over, and ``rim_known`` whether the
+    body's rim was known then. ``settled`` are frames of which going back told more: where the way
+    forward had the body in them, None if nowhere.
     """
 
     body: int
@@ -74,6 +76,8 @@ class Leg:
     told: dict[int, Step] = field(default_factory=dict)
     held: dict[int, Step] = field(default_factory=dict)
     reviewed: int | None = None
+    rim_known: bool = False
+    settled: dict[int, Point | None] = field(default_factory=dict)
     over: bool = False
 
 

@@ -18,6 +18,8 @@ from footing.core.following.streaks import Grey
 _LEARNS = 0.2
 _ROUND_OFTEN, _ROUND_SELDOM = 0.5, 0.2  # share of the frames that show a rim
 _SURELY_ROUND, _STEADY_RADIUS = 0.8, 0.035  # support, and of the logarithm of the radius
+_SMALL = 7.0  # px from which a radius is known well enough for half a rim,
+_MEASURED = 3  # and rims by which it is also where the body is alone
 _FIRST_SPREAD = 0.25  # of the logarithm of an area
 _LEAST_SPREAD = 0.18
 _JITTERS = 0.7  # px: how exactly a centre is known at first
@@ -65,7 +67,7 @@ class Outline:
     first : the first of them, and the mark in it
     seen : in how many frames it stood alone
     disc : radius of its rim, px, if it is round; rim : in what share of the frames that was seen
-    support : how well it was seen then
+    support : how well it was seen then; rims : how often its radius was measured
     unsteady : by how much the logarithm of that radius strays
     within : whether it was seen only as the round part of something larger so far
     """
@@ -88,6 +90,7 @@ class Outline:
     disc: float | None = None
     rim: float = 0.0
     support: float = 0.0
+    rims: int = 0
     unsteady: float = 0.0
     within: bool = False
 
@@ -116,6 +119,7 @@ class Outline:
             disc=None if blob.disc is None else blob.disc.radius,
             rim=float(blob.disc is not None),
             support=0.0 if blob.disc is None else blob.disc.support,
+            rims=int(blob.disc is not None),
             within=blob.part,
         )
         return new._with_offset()
@@ -130,6 +134,16 @@ class Outline:
         """Whether it is so round that its rim is more exact than anything else."""
         firm = self.support >= _SURELY_ROUND and self.unsteady <= _STEADY_RADIUS
         return self.is_disc and firm
+
+    @property
+    def radius_known(self) -> bool:
+        """Whether the radius of its rim is so well known that half a rim tells the centre."""
+        return self.surely_disc and self.disc is not None and self.disc >= _SMALL
+
+    @property
+    def measured_often(self) -> bool:
+        """Whether that radius is of so many rims that it is surely not of something else."""
+        return self.radius_known and self.rims >= _MEASURED
 
     @property
     def may_be_disc(self) -> bool:
@@ -271,13 +285,15 @@ class Outline:
             within=False,
             rim=(1 - rate) * self.rim + rate * float(blob.disc is not None),
         )
-        if blob.disc is not None:
+        if blob.disc is not None and not blob.disc.assumed:
             before = self.disc or blob.disc.radius
+            supported = self.support if self.disc is not None else blob.disc.support
             strays = abs(float(np.log(blob.disc.radius / before)))
             new = replace(
                 new,
                 disc=before + rate * (blob.disc.radius - before),
-                support=(1 - rate) * self.support + rate * blob.disc.support,
+                support=(1 - rate) * supported + rate * blob.disc.support,
+                rims=self.rims + 1,
                 unsteady=(1 - _LEARNS) * self.unsteady + _LEARNS * strays,
             )
         centre = self.by_shape(blob)

@@ -32,6 +32,7 @@ class Reviewed:
     forward : whether the way forward is told
     apart : px between the two; None where one of them found nothing
     agreed : whether that is so little that both are the same
+    exact : whether what is told says where it is better than the other way
     otherwise : how likely the other is right
     """
 
@@ -40,13 +41,14 @@ class Reviewed:
     forward: bool
     apart: float | None
     agreed: bool
+    exact: bool
     otherwise: float
 
     @property
     def place(self) -> Point | None:
         """In px; between the two where they agree."""
         place, other = self.known.place, self.other.place
-        if not self.agreed or place is None or other is None:
+        if self.exact or not self.agreed or place is None or other is None:
             return place
         return (place[0] + other[0]) / 2, (place[1] + other[1]) / 2
 
@@ -60,21 +62,37 @@ def reviewed(forward: Sequence[Known], backward: Sequence[Known]) -> list[Review
     ways = (forward, backward)
     apart = [_apart(one.place, other.place) for one, other in zip(*ways, strict=True)]
     chosen = _likeliest(ways, apart)
+    rims = [_with_rim(*both) for both in zip(*ways, strict=True)]
     same = [
-        off is not None and off <= max(_AGREE_LEAST, _AGREE * known.grounds.radius)
-        for off, known in zip(apart, forward, strict=True)
+        rim is not None
+        or (off is not None and off <= max(_AGREE_LEAST, _AGREE * known.grounds.radius))
+        for rim, off, known in zip(rims, apart, forward, strict=True)
     ]
+    told = [way if rim is None else rim for way, rim in zip(chosen, rims, strict=True)]
     return [
         Reviewed(
             ways[way][k],
             ways[1 - way][k],
             forward=way == 0,
-            apart=apart[k],
+            apart=0.0 if rims[k] is not None else apart[k],
             agreed=same[k],
+            exact=rims[k] is not None,
             otherwise=0.0 if same[k] else _otherwise(ways, chosen, same, k),
         )
-        for k, way in enumerate(chosen)
+        for k, way in enumerate(told)
     ]
+
+
+def _with_rim(forward: Known, backward: Known) -> int | None:
+    """Which of two ways, that are on one body, saw its rim, where the other's look is not exact."""
+    apart = _apart(forward.place, backward.place)
+    if apart is None or apart > max(known.grounds.radius for known in (forward, backward)):
+        return None
+    seen = [known.candidate.by_rim for known in (forward, backward)]
+    if seen[0] == seen[1]:
+        return None
+    way = seen.index(True)
+    return None if (backward, forward)[way].candidate.is_upright else way
 
 
 def taken_for(

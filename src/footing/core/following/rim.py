@@ -24,7 +24,7 @@ _LEAST_RADII = 16
 _OUT_OF_NOISE = 2.5  # deviations
 _STRONGEST = 60.0  # grey levels, beyond which a radius counts no more
 _STRAY = 1.2  # px, residual at which a radius counts half as much
-_KEEPS_SIZE = 0.2  # how firmly a radius that is known is kept,
+_KEEPS_SIZE, _KEEPS_KNOWN = 0.2, 20.0  # how firmly a radius is kept, and one that is known,
 _LOOSE = 0.1  # and of the radius, its deviation
 _ROUNDS, _WEIGHINGS = 5, 3
 _MOVES = 2.0  # px in one round
@@ -37,11 +37,14 @@ _HOPELESS = 0.35  # support after two rounds, that comes to nothing
 
 SUPPORTED = 0.65  # share of the radii that must show a rim, for it to be one
 _WELL, _BY_COLOUR = 0.75, 0.85  # the same, from which colour is not asked; and by colour
+_KNOWN = 0.6  # the same, where its radius is known
 
 
 @dataclass(frozen=True)
 class Disc:
     """A circle through a rim: its centre and radius, px, and the share of radii that show it.
+
+    ``assumed`` says that the radius was known before, and not measured on this rim.
 
     A round thing on a still background has a support of 0.8 to 1, also where it touches something
     else that moved; what is laid beside it, or over something else, has one below 0.6 mostly.
@@ -50,38 +53,45 @@ class Disc:
     centre: Point
     radius: float
     support: float
+    assumed: bool = False
 
 
-def disc_at(changed: Changed, near: Point, radius: float) -> Disc | None:
+def disc_at(changed: Changed, near: Point, radius: float, *, known: bool = False) -> Disc | None:
     """The disc near a place, whose radius is known nearly; None if there is none.
 
     ``near`` in px of the frame, ``radius`` in px; the centre must be within half a radius and 1 px
-    of ``near``. Brightness is more exact; where it shows
-    no rim or hardly one, colour may.
+    of ``near``. Brightness is more exact; where it shows no rim or hardly one, colour may.
+
+    known : whether the radius was measured, so that half a rim is enough to tell the centre
     """
-    by_brightness = _in_frame(changed, changed.by_brightness, near, radius)
+    by_brightness = _in_frame(changed, changed.by_brightness, near, radius, known=known)
     if by_brightness is not None and by_brightness.support >= _WELL:
         return by_brightness
-    by_colour = _in_frame(changed, changed.by_colour, near, radius)
+    by_colour = _in_frame(changed, changed.by_colour, near, radius, known=known)
     if by_colour is not None and by_colour.support >= _BY_COLOUR:
         return by_colour
-    shown = by_brightness is not None and by_brightness.support >= SUPPORTED
+    enough = _KNOWN if known else SUPPORTED
+    shown = by_brightness is not None and by_brightness.support >= enough
     return by_brightness if shown else None
 
 
-def _in_frame(changed: Changed, differs: Grey, near: Point, radius: float) -> Disc | None:
-    disc = disc_in(differs, (near[0] - changed.left, near[1] - changed.top), radius)
+def _in_frame(
+    changed: Changed, differs: Grey, near: Point, radius: float, *, known: bool
+) -> Disc | None:
+    place = near[0] - changed.left, near[1] - changed.top
+    disc = disc_in(differs, place, radius, known=known)
     if disc is None:
         return None
     x, y = disc.centre
     return replace(disc, centre=(x + changed.left, y + changed.top))
 
 
-def disc_in(differs: Grey, near: Point, radius: float) -> Disc | None:
+def disc_in(differs: Grey, near: Point, radius: float, *, known: bool = False) -> Disc | None:
     """The disc near a place of an area ``(height, width)`` that is brighter than what is around it.
 
-    ``near`` and its centre in px of the area.
+    ``near`` and its centre in px of the area; ``known`` as in `disc_at`.
     """
+    keeps = _KEEPS_KNOWN if known else _KEEPS_SIZE
     every = max(differs.shape[0] // _SPARSE, 1)
     noise = 1.48 * float(np.median(differs[::every, ::every]))
     count = max(int(2 * np.pi * radius / _APART), _LEAST_RADII)
@@ -99,11 +109,13 @@ def disc_in(differs: Grey, near: Point, radius: float) -> Disc | None:
         share = np.minimum.accumulate(np.clip(profiles / level, 0, 1), axis=0)
         edge = _STEP * share.sum(axis=0) - _STEP / 2 - _INNER
         heard = np.clip(level - _OUT_OF_NOISE * noise, 0, _STRONGEST)
-        moved, off = _laid(design, edge, heard, radius - size, _LOOSE * radius)
+        ends = edge < _OUTER - 1.2 * _STEP
+        if known and round_:
+            heard = heard * ends  # where it does not end, something else touches it
+        moved, off = _laid(design, edge, heard, radius - size, keeps / (_LOOSE * radius) ** 2)
         centre = np.asarray(centre + np.clip(moved[:2], -_MOVES, _MOVES), dtype=float)
         size = float(np.clip(size + moved[2], _SIZES[0] * radius, _SIZES[1] * radius))
         shown = level > max(_OUT_OF_NOISE * noise, _LEAST_LEVEL)
-        ends = edge < _OUTER - 1.2 * _STEP
         support = float((shown & ends & (np.abs(off) < _ON_THE_RIM)).mean())
         if round_ and support < _HOPELESS:
             return None
@@ -111,7 +123,7 @@ def disc_in(differs: Grey, near: Point, radius: float) -> Disc | None:
     if strays > _STRAYS[0] * radius + _STRAYS[1]:
         return None
     x, y = centre
-    return Disc((float(x), float(y)), size, support)
+    return Disc((float(x), float(y)), size, support, known)
 
 
 def _profiles(
@@ -125,9 +137,12 @@ def _profiles(
 
 
 def _laid(
-    design: FloatArray, edge: FloatArray, heard: FloatArray, smaller: float, loose: float
+    design: FloatArray, edge: FloatArray, heard: FloatArray, smaller: float, keeps: float
 ) -> tuple[FloatArray, FloatArray]:
-    """How a circle must move and grow (x, y, radius), and the residual of each of its radii."""
+    """How a circle must move and grow (x, y, radius), and the residual of each of its radii.
+
+    smaller : px, by which it is smaller than it should be; keeps : how firmly it should, 1/px²
+    """
     weights = heard
     moved = np.zeros(3)
     off = edge
@@ -135,7 +150,7 @@ def _laid(
         squared = weights**2
         normal = design.T @ (design * squared[:, None])
         right = design.T @ (edge * squared)
-        firm = _KEEPS_SIZE * float(squared.sum()) / loose**2
+        firm = keeps * float(squared.sum())
         normal[2, 2] += firm
         right[2] += firm * smaller
         moved = np.asarray(np.linalg.solve(normal + 1e-6 * np.eye(3), right), dtype=float)

@@ -2,7 +2,7 @@
 
 from math import exp
 
-from footing.core.following.accounts import tell_the_same
+from footing.core.following.accounts import same_place, tell_the_same
 from footing.core.following.candidate import Known
 from footing.core.following.grading import is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
@@ -28,6 +28,8 @@ def news(leg: Leg, stop_level: float) -> list[Step | Ended]:
     best = leg.accounts[0]
     steps: list[Step | Ended] = []
     for k, known in enumerate(best.found):
+        if known.frame in leg.settled and same_place(leg.settled[known.frame], known.place):
+            continue
         quality = _quality(known, leg.accounts, k)
         sure = known.place is not None and quality >= stop_level
         by_outline = known.candidate.by_outline
@@ -71,6 +73,7 @@ def _gone_back_for(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step |
         best.unproven = None
     far = abs(gap[1] - leg.start.frame)
     after = [known for known in best.history if abs(known.frame - leg.start.frame) > far]
+    leg.settled |= {known.frame: None for known in in_gap}
     for known in (*in_gap, *(after if best.proven else ())):
         quality = _quality(known, [best], None)
         before = leg.told.get(known.frame)
@@ -91,13 +94,16 @@ def gone_over(
     every : frames for which that is worth it
     """
     begins = leg.start.frame if leg.reviewed is None else leg.reviewed
+    rim_known = best.target.outline is not None and best.target.outline.radius_known
+    if rim_known and not leg.rim_known:
+        begins = leg.start.frame  # a known rim tells more of what was before
     seen = best.since >= _BACK_FROM and not best.unseen and best.gap is None and best.proven
     if not seen or abs(number - begins) < every + _BACK_FROM:
         return []
     way = 1 if number > begins else -1
     last = number - way * _BACK_FROM
     forward = [k for k in best.history if 0 < (k.frame - begins) * way < (last - begins) * way]
-    leg.reviewed = last
+    leg.reviewed, leg.rim_known = last, rim_known
     if not forward or all(is_firm(known) for known in forward):
         return []
     there = {known.frame: known for known in best.seen_backward(last, forward[0].frame)}
@@ -107,6 +113,7 @@ def gone_over(
     if other is not None and best.contested is None:
         best.contested = other
     steps: list[Step | Ended] = []
+    leg.settled |= {known.frame: known.place for known in forward}
     for step in reviewed(forward, [there[known.frame] for known in forward]):
         frame, place = step.known.frame, step.place
         before = leg.told.get(frame)

@@ -118,7 +118,7 @@ def rimmed(
     near = outline.centre_of(near)
     for blob in pieces:
         if blob.holds(near, beyond=outline.radius) and blob.area > _LARGER * outline.area:
-            disc = _disc_within(changed, near, outline.disc)
+            disc = _disc_within(changed, near, outline.disc, known=outline.radius_known)
             if disc is not None:
                 return [Blob.round(disc), *with_rims]
     return with_rims
@@ -126,15 +126,18 @@ def rimmed(
 
 def with_rim(blob: Blob, changed: Changed, outline: Outline | None) -> Blob:
     """A piece with its rim, if it has one."""
-    if blob.cut or blob.roundness < _MAY_BE_ROUND or blob.area < _RIM_LEAST:
+    if blob.cut or blob.area < _RIM_LEAST:
         return blob
-    if outline is None or outline.disc is None:
-        radius = float(np.sqrt(blob.area / np.pi)) - _RIM_WITHIN
-    elif outline.may_be(blob):
-        radius = outline.disc
-    else:
-        return blob
-    disc = disc_at(changed, blob.centre, radius)
+    known = outline is not None and outline.measured_often and outline.may_be(blob)
+    disc = None
+    if blob.roundness >= _MAY_BE_ROUND:
+        if outline is None or outline.disc is None:
+            disc = disc_at(changed, blob.centre, float(np.sqrt(blob.area / np.pi)) - _RIM_WITHIN)
+        elif outline.may_be(blob):
+            disc = disc_at(changed, blob.centre, outline.disc)
+    if disc is None and known and outline is not None and outline.disc is not None:
+        # a part of it may look like the background
+        disc = disc_at(changed, blob.centre, outline.disc, known=True)
     if disc is None:
         return blob
     exact = outline is None or outline.disc is None or outline.surely_disc
@@ -200,8 +203,13 @@ def _disc_around(changed: Changed, at: Point) -> Disc | None:
     return max(middles, key=lambda disc: disc.support, default=None)
 
 
-def _disc_within(changed: Changed, near: Point, radius: float) -> Disc | None:
-    """The disc near a place that shows its rim best, among other things that moved."""
+def _disc_within(changed: Changed, near: Point, radius: float, *, known: bool) -> Disc | None:
+    """The disc near a place that shows its rim best, among other things that moved.
+
+    known : whether its radius was measured before
+    """
+    if known and (disc := disc_at(changed, near, radius, known=True)) is not None:
+        return disc
     starts = [near]
     starts += [
         (

@@ -36,7 +36,10 @@ _FIRST_ERROR = 0.5  # of the search, while no motion is known
 _STILL_OUT = 0.6  # share of the most it stood out, that it does at least
 _RESTS = 2.0  # px
 BOUNCE = 2.3  # times the speed
-_RIM_SHOWN, _RIM_SAYS = (0.65, 0.75, 0.9), (0.5, 1.6, 2.2)  # support of a rim, and its evidence
+_RIM_SHOWN = (0.65, 0.75, 0.9)  # support of a rim,
+_RIM_SAYS, _RIM_SAYS_KNOWN = (0.5, 1.6, 2.2), (1.3, 1.7, 2.2)  # its evidence; of known radius
+_RIM_FIRM = 0.75  # support of one that says where the body is,
+_RIM_SIZE = 0.08  # and of the logarithm of its radius, by which that may be another than usual
 _GROWS, _LIMBED_TURN = 0.1, 0.2  # of the logarithm, and rad, by which a look may be distorted
 _DISTORTED = 8.0  # evidence against it, for each unit more
 _VAGUE, _VAGUEST, _EXACT = 0.7, 3.0, 3.0  # evidence, at most, and px
@@ -87,7 +90,15 @@ def weighed(
         anew,
         share,
         outlined is not None,
+        by_rim=outlined is not None and _shows_rim(target, blob),
     )
+
+
+def _shows_rim(target: Target, blob: Blob | None) -> bool:
+    """Whether a piece has the body's own rim, whose middle is the mark."""
+    if target.outline is None or blob is None or blob.disc is None:
+        return False
+    return target.outline.shows_itself(blob.disc, firm=_RIM_FIRM, size=_RIM_SIZE)
 
 
 def _may_begin_anew(target: Target, number: int, place: Point, blob: Blob | None) -> bool:
@@ -137,7 +148,8 @@ def change_at(target: Target, changed: Changed | None, place: Point, blob: Blob 
         if target.outline.carries:
             own = min(own, SOMETHING_MOVED)
         if blob.disc is not None and target.outline.is_disc:
-            by_rim = float(np.interp(blob.disc.support, _RIM_SHOWN, _RIM_SAYS))
+            says = _RIM_SAYS_KNOWN if blob.disc.assumed else _RIM_SAYS
+            by_rim = float(np.interp(blob.disc.support, _RIM_SHOWN, says))
             own = by_rim if blob.part else max(own, by_rim)
         away = np.hypot(*np.subtract(target.outline.mark_of(blob.centre), place))
         if away <= max(target.size, 2.0):
