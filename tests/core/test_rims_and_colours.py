@@ -5,12 +5,16 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from footing.core.following.candidate import Candidate
 from footing.core.following.look import Sighting
 from footing.core.following.outline import Outline
 from footing.core.following.patches import Pose
+from footing.core.following.pictures import Picture
 from footing.core.following.pieces import Blob, blobs
 from footing.core.following.placing import placed_by_outline
 from footing.core.following.rim import Disc, disc_at
+from footing.core.following.scene import Scene
+from footing.core.following.target import Target
 from footing.core.following.tint import ball_of, tint_of
 from footing.core.following.touching import piece_marked, rimmed, whole_ball, with_rim
 from tests.core.scenes import film, seen_at, slide
@@ -274,3 +278,27 @@ def test_a_rim_that_comes_late_is_as_sure_as_one_that_was_there_at_first() -> No
         blob = blobs(seen_at(frames, number, at), radius=12)[0]
         outline = outline.learnt(blob.rimmed(Disc(at, 12.0, 1.0)), None, 0.0)
     assert outline.surely_disc
+
+
+@pytest.mark.parametrize(("aside", "whole"), [(1.0, True), (6.0, False)], ids=["ball", "palm"])
+def test_a_ball_that_lies_on_something_round_and_larger_is_not_that(
+    aside: float, whole: bool
+) -> None:
+    """The middle of a whole ball is where the mark is; that of the palm under it is not."""
+    frames = film(slide, spin=0.0)
+    scene = Scene()
+    for number, picture in frames:
+        scene.comes(number, Picture(picture))
+    for _ in range(13):
+        now = scene.next()
+    assert now is not None
+    number, at = now[0], slide(now[0])
+    target = Target(scene, 10, 40, chosen=False)
+    target.believe(now[1].grey, at, number)
+    assert target.outline is not None
+    piece = blobs(seen_at(frames, number, at), radius=12)[0]
+    larger = replace(piece.rimmed(Disc((at[0], at[1] + aside), 13.0, 1.0)), free=True)
+    seen = Candidate(target.look.at(now[1].grey, number, at), 2.4, 2.2, blob=larger)
+    after = target.after(number + 1, seen)
+    assert after.outline is not None
+    assert (after.outline.disc == 13.0) == whole

@@ -23,6 +23,7 @@ PRESENT = 0.45  # share of the usual change that is still a change
 _STANDS_OUT = 0.3  # share of its place, that must usually not be the background
 _KNOWN_CHANGE = 1  # frames in which it must have been seen before the background
 _FIRST_ROOM = 120  # px around the first mark, in which its outline is looked for
+_MIDDLE_OF_WHOLE = 0.3  # of the radius of a whole ball, within which its middle was marked
 _ONE_THING = 1.0  # reaches, up to which what stands alone is the body and nothing with it
 _SLOW = 1.5  # px/frame
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
@@ -201,6 +202,8 @@ class Target:
 
     def _begins_with(self, blob: Blob, place: Point) -> bool:
         """Whether a piece is the body, seen alone for the first time."""
+        if blob.free and distance(place, blob.centre) > _MIDDLE_OF_WHOLE * blob.disc_radius:
+            return False  # it lies on something round that is larger, as on a palm
         if self.outline is not None:
             return self.outline.is_left_by(blob)
         small = blob.area <= np.pi * (_ONE_THING * self.look.reach) ** 2
