@@ -72,11 +72,6 @@ class Blob:
         return replace(self, centre=disc.centre, disc=disc)
 
     @property
-    def disc_radius(self) -> float:
-        """Of its rim, or of a disc of the same area, px."""
-        return float(np.sqrt(self.area / np.pi)) if self.disc is None else self.disc.radius
-
-    @property
     def wholeness(self) -> float:
         """From 1 on it is one thing with a middle, and not a body with limbs."""
         return float(max(self.roundness / _ROUND, self.fill / _FULL))

@@ -202,8 +202,9 @@ class Target:
 
     def _begins_with(self, blob: Blob, place: Point) -> bool:
         """Whether a piece is the body, seen alone for the first time."""
-        if blob.free and distance(place, blob.centre) > _MIDDLE_OF_WHOLE * blob.disc_radius:
-            return False  # it lies on something round that is larger, as on a palm
+        if blob.free and blob.disc is not None:
+            # otherwise it lies on something round that is larger, as on a palm
+            return distance(place, blob.centre) <= _MIDDLE_OF_WHOLE * blob.disc.radius
         if self.outline is not None:
             return self.outline.is_left_by(blob)
         small = blob.area <= np.pi * (_ONE_THING * self.look.reach) ** 2

@@ -128,16 +128,18 @@ def with_rim(blob: Blob, changed: Changed, outline: Outline | None) -> Blob:
     """A piece with its rim, if it has one."""
     if blob.cut or blob.area < _RIM_LEAST:
         return blob
-    known = outline is not None and outline.measured_often and outline.may_be(blob)
+    if outline is None or outline.disc is None:
+        radius = float(np.sqrt(blob.area / np.pi)) - _RIM_WITHIN
+    elif outline.may_be(blob):
+        radius = outline.disc
+    else:
+        return blob
     disc = None
     if blob.roundness >= _MAY_BE_ROUND:
-        if outline is None or outline.disc is None:
-            disc = disc_at(changed, blob.centre, float(np.sqrt(blob.area / np.pi)) - _RIM_WITHIN)
-        elif outline.may_be(blob):
-            disc = disc_at(changed, blob.centre, outline.disc)
-    if disc is None and known and outline is not None and outline.disc is not None:
+        disc = disc_at(changed, blob.centre, radius)
+    if disc is None and outline is not None and outline.measured_often:
         # a part of it may look like the background
-        disc = disc_at(changed, blob.centre, outline.disc, known=True)
+        disc = disc_at(changed, blob.centre, radius, known=True)
     if disc is None:
         return blob
     exact = outline is None or outline.disc is None or outline.surely_disc
