@@ -12,10 +12,11 @@ from footing.core.following.patches import Pose
 from footing.core.following.pictures import Picture
 from footing.core.following.pieces import Blob, blobs
 from footing.core.following.placing import placed_by_outline
+from footing.core.following.proposing import candidates
 from footing.core.following.rim import Disc, disc_at
 from footing.core.following.scene import Scene
 from footing.core.following.target import Target
-from footing.core.following.tint import ball_of, tint_of
+from footing.core.following.tint import Tint, ball_of, tint_of
 from footing.core.following.touching import piece_marked, rimmed, whole_ball, with_rim
 from tests.core.scenes import film, seen_at, slide
 
@@ -233,6 +234,7 @@ def test_a_ball_whose_radius_is_known_is_told_from_what_touches_it() -> None:
     assert np.hypot(*np.subtract(ball.centre, at)) < 1.2
     assert ball.disc is not None
     assert ball.disc.assumed
+    assert ball.disc.radius == pytest.approx(12, rel=0.015)  # what touches it does not widen it
 
 
 @pytest.mark.parametrize(("rims", "told"), [(1, False), (3, True)])
@@ -302,3 +304,55 @@ def test_a_ball_that_lies_on_something_round_and_larger_is_not_that(
     after = target.after(number + 1, seen)
     assert after.outline is not None
     assert (after.outline.disc == 13.0) == whole
+
+
+@pytest.mark.parametrize(("off", "whole"), [(6.0, True), (20.0, False)])
+def test_a_ball_that_shows_its_colour_nowhere_is_known_where_it_was_foreseen(
+    off: float, whole: bool
+) -> None:
+    x, y = slide(18)
+    changed = seen_at(film(slide, spin=0.3), 18, (x, y))
+    found = whole_ball(changed, [], (x + off, y), 8.0)
+    assert (found is not None) == whole
+    assert found is None or found.centre == pytest.approx((x, y), abs=0.6)
+
+
+@pytest.mark.parametrize("spin", [0.0, 0.5])
+def test_a_ball_that_has_come_free_is_proposed_where_it_is(spin: float) -> None:
+    """Its colour showed a part of it so far; a look has it on a spot of it, or anywhere."""
+    frames = film(slide, spin=spin)
+    scene = Scene()
+    for number, picture in frames:
+        scene.comes(number, Picture(picture))
+    for _ in range(13):
+        now = scene.next()
+    assert now is not None
+    target = Target(scene, 10, 40, chosen=False)
+    for number in (12, 13):
+        x, y = slide(number)
+        target.believe(now[1].grey, (x + 6.0, y), number)
+        now = scene.next()
+        assert now is not None
+    assert now[0] == 14
+    target.outline = Outline.begun(Blob.round(Disc((x + 3.0, y), 8.0, 1.0)), (x + 6.0, y))
+    target.outline = replace(target.outline, disc=None, rim=0.0, within=True)
+    target.tint, target.unseen = Tint(300.0, 301.0, (), 1.0), 1
+    free = [one for one in candidates(target, now[1].grey, 14) if one.blob and one.blob.free]
+    places = [one.sighting.place for one in free if one.sighting is not None]
+    assert min(np.hypot(*np.subtract(place, slide(14))) for place in places) < 1.0
+    assert max(one.change for one in free) >= 1.0
+
+
+def test_the_first_mark_of_a_ball_is_not_measured_again_by_its_shape() -> None:
+    """Its rim is more exact than the mean of what moved."""
+    frames = film(slide, spin=0.4)
+    outline = None
+    for number in range(12, 20):
+        x, y = slide(number)
+        ball = Disc((x + 1.5, y), 12.0, 1.0)
+        blob = blobs(seen_at(frames, number, (x, y)), radius=12)[0].rimmed(ball)
+        outline = (
+            Outline.begun(blob, (x, y)) if outline is None else outline.learnt(blob, None, 0.0)
+        )
+    assert outline is not None
+    assert outline.measured == ((-1.5, 0.0),)

@@ -12,6 +12,7 @@
 - `background`: what of a patch is the body
 - `pieces`: what moved, and stands alone
 - `rim`: the circle around what is round
+- `opacity`: a disc as it mixes with the background at its edge
 - `tint`: the colour of a plain thing
 - `outline`: a body's outline and centre
 - `parts`: the parts of a body with limbs

@@ -19,7 +19,8 @@ _LEARNS = 0.2
 _ROUND_OFTEN, _ROUND_SELDOM = 0.5, 0.2  # share of the frames that show a rim
 _SURELY_ROUND, _STEADY_RADIUS = 0.8, 0.035  # support, and of the logarithm of the radius
 _SMALL = 7.0  # px from which a radius is known well enough for half a rim,
-_MEASURED = 3  # and rims by which it is also where the body is alone
+_MEASURED = 3  # and rims by which it is surely its own
+_KEEPS_EACH = 0.1  # of what a frame tells of its radius, that each rim counts
 _FIRST_SPREAD = 0.25  # of the logarithm of an area
 _LEAST_SPREAD = 0.18
 _JITTERS = 0.7  # px: how exactly a centre is known at first
@@ -142,8 +143,13 @@ class Outline:
 
     @property
     def measured_often(self) -> bool:
-        """Whether that radius is of so many rims that it is surely not of something else."""
-        return self.radius_known and self.rims >= _MEASURED
+        """Whether its radius is of so many rims that it is surely not of something else."""
+        return self.is_disc and self.rims >= _MEASURED
+
+    @property
+    def keeps_radius(self) -> float:
+        """How firmly its radius is to be kept, in what one frame tells of it."""
+        return min(_KEEPS_EACH * self.rims, 1.0)
 
     @property
     def may_be_disc(self) -> bool:
@@ -299,7 +305,7 @@ class Outline:
         centre = self.by_shape(blob)
         if self.seen < _LEARNT:
             new = replace(new, shape=self._mixed(blob, centre or blob.centre, rate))
-        if new.seen in _AGAIN:
+        if new.seen in _AGAIN and not new.surely_disc:
             new = new._measured_again()
         if look is None or not self.is_itself(blob):
             return replace(new._with_offset(), last_away=None)
@@ -346,6 +352,10 @@ class Outline:
             return self
         x, y = np.subtract(mark, laid)
         return replace(self, measured=((float(x), float(y)), *self.measured[1:]))
+
+    def marked_at(self, offset: Point) -> "Outline":
+        """With the offset of the first mark measured anew, px."""
+        return replace(self, measured=(offset, *self.measured[1:]))._with_offset()
 
     def _with_offset(self) -> "Outline":
         """What is believed of the first mark's offset: centres are meant, and clicked nearly.

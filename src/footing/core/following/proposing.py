@@ -82,7 +82,7 @@ def _straight(target: Target, frame: Image, number: int) -> Candidate | None:
     blob = None if before is None else before.blob
     colour = target.outline is not None and (blob is None or not blob.plain)
     changed = target.scene.changed(x, y, room, colour=colour)
-    pieces = _pieces(target, changed, x, y, room, found.place)
+    pieces = _pieces(target, changed, x, y, room, found.place, number)
     candidate = weighed(target, frame, number, found, changed, pieces, target.search)
     return candidate if candidate.evidence >= _AS_LIKELY else None
 
@@ -101,7 +101,7 @@ def _by_parts(target: Target, frame: Image, number: int) -> Candidate | None:
     if vote is None or vote.share < _VOTES[0]:
         return None
     room = changed.strength.shape[0] // 2
-    pieces = _pieces(target, changed, round(x), round(y), room, vote.place)
+    pieces = _pieces(target, changed, round(x), round(y), room, vote.place, number)
     blob = piece_at(target, vote.place, pieces)
     sighting = target.look.upright_at(frame, vote.place)
     exact = target.look.by_reference(frame, number, sighting)
@@ -156,17 +156,18 @@ def _before(
 ) -> list[Candidate]:
     """Where it may be, beside one background: what looks like it, and what moved."""
     near = target.look.foreseen(number)
-    pieces = _pieces(target, changed, round(near.x), round(near.y), room, (near.x, near.y))
+    pieces = _pieces(target, changed, round(near.x), round(near.y), room, (near.x, near.y), number)
     found = [
         weighed(target, frame, number, sighting, changed, pieces, radius) for sighting in sightings
     ]
     for blob in pieces:
         outline = target.outline
+        freed = outline is not None and outline.is_left_by(blob)
         if outline is None:
             place = blob.centre
             if blob.side > 4 * target.look.reach:
                 continue
-        elif outline.is_left_by(blob):
+        elif freed:
             place = blob.centre
         else:
             place = outline.mark_of(blob.centre)
@@ -174,7 +175,8 @@ def _before(
                 continue
         if np.hypot(place[0] - near.x, place[1] - near.y) > radius + target.size:
             continue
-        if any(one.blob is blob for one in found):
+        # what has come free is where it is, and not where some look has it within that
+        if any(one.blob is blob and not (freed and _off(one, place)) for one in found):
             continue
         sighting = target.look.at(frame, number, place)
         found.append(weighed(target, frame, number, sighting, changed, pieces, radius))
@@ -182,18 +184,21 @@ def _before(
 
 
 def _pieces(
-    target: Target, changed: Changed | None, x: int, y: int, room: int, near: Point
+    target: Target, changed: Changed | None, x: int, y: int, room: int, near: Point, number: int
 ) -> list[Blob]:
     """What moved in an area: what has its colour, if that tells it apart."""
     if changed is None:
         return []
+    streak = target.streak(number)
     if target.tint is not None:
         tinted = target.tint.mask(target.scene.shown(x, y, room))
         own = blobs(changed, radius=target.size, tinted=tinted)
+        whole = whole_ball(changed, own, near, target.size)
+        if whole is not None:
+            return [whole]
         if own:
-            whole = whole_ball(changed, own, near, target.size)
-            return rimmed(own, changed, target.outline, near) if whole is None else [whole]
-    return rimmed(blobs(changed, radius=target.size), changed, target.outline, near)
+            return rimmed(own, changed, target.outline, near, streak)
+    return rimmed(blobs(changed, radius=target.size), changed, target.outline, near, streak)
 
 
 def _not_seen(target: Target) -> Candidate:
@@ -213,6 +218,10 @@ def _radius(target: Target, number: int, *, wide: bool) -> int:
     if target.chosen:
         return target.search
     return max(target.search, min(round(BOUNCE * speed), 3 * target.search))
+
+
+def _off(one: Candidate, place: Point) -> bool:
+    return one.sighting is None or distance(one.sighting.place, place) > _SAME
 
 
 def _apart(one: Candidate, other: Candidate) -> float:

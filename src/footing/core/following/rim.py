@@ -14,7 +14,7 @@ import numpy as np
 from footing.core.arrays import FloatArray
 from footing.core.following.patches import Point
 from footing.core.following.scene import Changed
-from footing.core.following.streaks import Grey
+from footing.core.following.streaks import Grey, Streak
 
 _INNER, _OUTER, _STEP = 1.5, 3.0, 0.5  # px along a radius, in which the rim is looked for
 _LEVEL = 1.15  # times the mean just inside: what a whole pixel of the thing differs by
@@ -29,7 +29,7 @@ _LOOSE = 0.1  # and of the radius, its deviation
 _ROUNDS, _WEIGHINGS = 5, 3
 _MOVES = 2.0  # px in one round
 _SIZES = 0.8, 1.25  # times the radius that was expected
-_ON_THE_RIM = 1.0  # px
+ON_THE_RIM = 1.0  # px, residual with which a radius shows the rim
 _LEAST_LEVEL = 6.0  # grey levels, from which a radius shows a rim
 _STRAYS = 0.5, 1.0  # of the radius, and px, that the centre may be from where it was expected
 
@@ -44,7 +44,8 @@ _KNOWN = 0.6  # the same, where its radius is known
 class Disc:
     """A circle through a rim: its centre and radius, px, and the share of radii that show it.
 
-    ``assumed`` says that the radius was known before, and not measured on this rim.
+    ``assumed`` says that the radius was known before, and not measured on this rim; ``streak`` is
+    how far it moved while the shutter was open, if that was measured.
 
     A round thing on a still background has a support of 0.8 to 1, also where it touches something
     else that moved; what is laid beside it, or over something else, has one below 0.6 mostly.
@@ -54,6 +55,7 @@ class Disc:
     radius: float
     support: float
     assumed: bool = False
+    streak: Streak | None = None
 
 
 def disc_at(changed: Changed, near: Point, radius: float, *, known: bool = False) -> Disc | None:
@@ -116,7 +118,7 @@ def disc_in(differs: Grey, near: Point, radius: float, *, known: bool = False) -
         centre = np.asarray(centre + np.clip(moved[:2], -_MOVES, _MOVES), dtype=float)
         size = float(np.clip(size + moved[2], _SIZES[0] * radius, _SIZES[1] * radius))
         shown = level > max(_OUT_OF_NOISE * noise, _LEAST_LEVEL)
-        support = float((shown & ends & (np.abs(off) < _ON_THE_RIM)).mean())
+        support = float((shown & ends & (np.abs(off) < ON_THE_RIM)).mean())
         if round_ and support < _HOPELESS:
             return None
     strays = float(np.hypot(*(centre - begins)))

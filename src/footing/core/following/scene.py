@@ -42,6 +42,7 @@ class Changed:
     least : grey levels from which it is a change, of each pixel
     bright : how many times the least change the brightness of each pixel changed
     strength : the same for brightness and colour together; colour is coarser
+    chroma : both kinds of it, here and of the background; none where it was not asked for
     """
 
     left: int
@@ -51,6 +52,22 @@ class Changed:
     least: Grey
     bright: Grey
     strength: Grey
+    chroma: tuple[tuple[Grey, Grey], ...] = ()
+
+    def around(self, x: int, y: int, reach: int) -> "Changed":
+        """The part of it that is within so many pixels of a place in the frame."""
+        left, top = max(x - reach - self.left, 0), max(y - reach - self.top, 0)
+        cut = np.s_[top : y + reach + 1 - self.top, left : x + reach + 1 - self.left]
+        return Changed(
+            self.left + left,
+            self.top + top,
+            self.here[cut].copy(),
+            self.still[cut].copy(),
+            self.least[cut].copy(),
+            self.bright[cut].copy(),
+            self.strength[cut].copy(),
+            tuple((here[cut].copy(), still[cut].copy()) for here, still in self.chroma),
+        )
 
     @cached_property
     def mask(self) -> BoolArray:
@@ -179,6 +196,7 @@ class Scene:
         off, least = _judged(here, lit, _LEAST_CHANGE, slips)
         bright = np.asarray(np.abs(off) / least, dtype=np.float32)
         strength = bright
+        chroma = []
         if colour and now.frame.chroma is not None:
             half = (side + 1) // 2 + 1
             squared = bright * bright
@@ -188,9 +206,15 @@ class Scene:
                 mine = smooth_area(now.frame.chroma[plane - 1], *corner, half)
                 off, its_least = _judged(mine, its, _LEAST_COLOUR, slips)
                 squared += _doubled(off / its_least, side, left % 2, top % 2) ** 2
+                chroma.append(
+                    (
+                        _doubled(mine, side, left % 2, top % 2),
+                        _doubled(its, side, left % 2, top % 2),
+                    )
+                )
             strength = np.asarray(np.sqrt(squared), dtype=np.float32)
         lit = np.asarray(lit, dtype=np.float32)
-        return Changed(left, top, here, lit, least, bright, strength)
+        return Changed(left, top, here, lit, least, bright, strength, tuple(chroma))
 
     def _asked(self, every: list[_Kept]) -> list[_Kept]:
         if len(every) <= _ASKED:

@@ -4,18 +4,21 @@ What the witnesses say of a place is in `weighing`, and where it may be in a fra
 """
 
 from copy import copy
+from dataclasses import dataclass
 
 import numpy as np
 
-from footing.core.arrays import Image
+from footing.core.arrays import FloatArray, Image
 from footing.core.following.candidate import Candidate, Grounds
 from footing.core.following.look import Look, Sighting
+from footing.core.following.opacity import laid_disc
 from footing.core.following.outline import Outline
 from footing.core.following.parts import Parts
 from footing.core.following.patches import BEYOND, Point, distance
 from footing.core.following.pieces import Blob, share_moved
 from footing.core.following.placing import HALF_RECOGNISED, RECOGNISED, mark_on
 from footing.core.following.scene import Changed, Scene
+from footing.core.following.streaks import Exposure
 from footing.core.following.tint import Tint
 from footing.core.following.touching import is_on, piece_marked
 
@@ -26,7 +29,18 @@ _FIRST_ROOM = 120  # px around the first mark, in which its outline is looked fo
 _MIDDLE_OF_WHOLE = 0.3  # of the radius of a whole ball, within which its middle was marked
 _ONE_THING = 1.0  # reaches, up to which what stands alone is the body and nothing with it
 _SLOW = 1.5  # px/frame
+_MEASURED_AGAIN, _SURELY_LAID = (3, 6), 0.6  # frames after which the first mark is, and support
+_KEPT, _KEPT_LEAST = 3.0, 24  # radii, and px, around the first mark, that are kept for it
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
+
+
+@dataclass(frozen=True)
+class _FirstMark:
+    """The mark that was made by hand, px, and what differed from the background around it."""
+
+    number: int
+    at: Point
+    changed: Changed
 
 
 class Target:
@@ -38,6 +52,7 @@ class Target:
     middle_meant : whether the middle of a round part of something larger was marked
     usual_change : share of its place that is usually not the background, and `stood_out` the most
     rests_at : where it was seen to come to rest; None while it moves
+    first : the mark that its outline began with; None if it began with one that was found
     """
 
     def __init__(self, scene: Scene, reach: int, search: int, *, chosen: bool) -> None:
@@ -56,6 +71,8 @@ class Target:
         self.unseen = 0
         self.unrecognised = 0
         self.latest: Candidate | None = None
+        self.exposure = Exposure()
+        self.first: _FirstMark | None = None
 
     def believe(self, frame: Image, at: Point, number: int) -> None:
         """Take a mark that was made by hand."""
@@ -66,6 +83,7 @@ class Target:
         self.unseen, self.unrecognised, self.latest = 0, 0, None
         self.look.trusting = True
         self.tint, self.outline, self.middle_meant = None, None, False
+        self.first = None
         self.parts = None
         self.usual_change = 0.0 if changed is None else self.share_of(changed, at)
         self.changes_seen = int(self.usual_change > PRESENT)
@@ -77,6 +95,8 @@ class Target:
         alone, self.tint = piece_marked(changed, at, lambda room: self.scene.shown(x, y, room))
         if alone is not None:
             self.outline = Outline.begun(alone, at)
+            around = changed.around(x, y, round(_KEPT * self.outline.radius) + _KEPT_LEAST)
+            self.first = _FirstMark(number, at, around)
             apart = self.outline.within or self.tint is not None
             self.middle_meant = apart and self.outline.centred
             if self.outline.has_limbs:
@@ -171,8 +191,11 @@ class Target:
             # only what was seen to come, or will be seen to go, is neither for nor against it
             rests = not here and chosen.change == 0 and self.knows_background
             self.rests_at = sighting.place if rests else None
-        no_rim = blob is None or blob.disc is None
-        if outline is not None and outline.within and no_rim:
+        disc = None if blob is None else blob.disc
+        if disc is not None and disc.streak is not None:
+            speed = float(np.hypot(*self.look.course.velocity(number)))
+            self.exposure = self.exposure.after(disc.streak, speed)
+        if outline is not None and outline.within and disc is None:
             self.outline = outline.doubted()
         elif blob is not None and not blob.cut:
             slow = (self.look.course.speed or 0.0) < _SLOW
@@ -180,15 +203,30 @@ class Target:
             if self._begins_with(blob, sighting.place):
                 mark = mark_on(blob, sighting, meant=self.middle_meant)
                 self.outline = Outline.begun(blob, mark)
+                self.first = None
                 self.tint = None if blob.free else self.tint
             elif outline is not None and outline.may_be(blob):
                 turn = sighting.pose.turn if look is not None else 0.0
                 self.outline = outline.learnt(blob, look, turn)
+                if self.outline.surely_disc and self.outline.seen in _MEASURED_AGAIN:
+                    self._measure_first_mark()
         self.latest = chosen
         if self.look.unsettled:
             free = self.scene.changed(*self.look.latest)
             if free is not None:
                 self.look.settle(free)
+
+    def _measure_first_mark(self) -> None:
+        """Where on the disc the first mark was, by the radius and the speed that are known now."""
+        first, outline = self.first, self.outline
+        if first is None or outline is None or outline.disc is None:
+            return
+        x, y = outline.measured[0]
+        near = first.at[0] - x, first.at[1] - y
+        disc = laid_disc(first.changed, near, outline.disc, self.streak(first.number))
+        if disc is not None and disc.support >= _SURELY_LAID:
+            x, y = np.subtract(first.at, disc.centre)
+            self.outline = outline.marked_at((float(x), float(y)))
 
     def _learn_parts(self, parts: Parts, chosen: Candidate, spot: Point) -> None:
         blob, outline = chosen.blob, self.outline
@@ -214,6 +252,10 @@ class Target:
     def knows_background(self) -> bool:
         """Whether it stood out before the background, so that its absence tells something."""
         return self.changes_seen >= _KNOWN_CHANGE and self.stood_out >= _STANDS_OUT
+
+    def streak(self, number: int) -> FloatArray:
+        """How far it moves in a frame while the shutter is open, px."""
+        return self.exposure.share * self.look.course.velocity(number)
 
     def share_of(self, changed: Changed, place: Point) -> float:
         """Share of its place, if it is there, that is not the background."""

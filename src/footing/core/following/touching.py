@@ -9,6 +9,8 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
+from footing.core.arrays import FloatArray
+from footing.core.following.opacity import laid_disc
 from footing.core.following.outline import Outline
 from footing.core.following.patches import Point
 from footing.core.following.pieces import Blob, blobs
@@ -34,6 +36,9 @@ _ALONE_RIM, _WHOLE = 0.86, (1.08, 2.0)  # support, and times the radius of a par
 _WITHIN, _FILLED = 1.25, 0.75  # times its radius, within which that part lies; share of what moved
 _INSIDE, _INSIDE_LEAST = 0.75, 3.0  # of its radius, and px: a mark that is on the piece itself
 _ON_A_BODY, _LIMBED, _LARGE = 1.0, 0.95, 25.0  # of its radius; wholeness under which, px from which
+_LAID_ALONE, _LAID_EXACT = 0.6, 0.5  # support of a disc laid by itself, and where a rim is
+_KEEPS_ASSUMED = 3.0  # how firmly a radius is kept that cannot be measured where something touches
+_AS_THE_RIM, _AS_THE_RIM_LEAST = 0.15, 1.0  # of the radius, and px: from a rim to the disc on it
 _RIM_ON_A_BODY = 0.82  # support of a rim that is not a round part of a shirt
 
 
@@ -107,12 +112,19 @@ def _is_beside_background(blob: Blob, changed: Changed) -> bool:
 
 
 def rimmed(
-    pieces: list[Blob], changed: Changed, outline: Outline | None, near: Point
+    pieces: list[Blob],
+    changed: Changed,
+    outline: Outline | None,
+    near: Point,
+    streak: FloatArray | None = None,
 ) -> list[Blob]:
-    """The pieces, with the rims of the round ones; a disc that touches others is told apart."""
+    """The pieces, with the rims of the round ones; a disc that touches others is told apart.
+
+    streak : how far the body moves while the shutter is open, px, if that is known
+    """
     if outline is not None and not outline.may_be_disc:
         return pieces
-    with_rims = [with_rim(blob, changed, outline) for blob in pieces]
+    with_rims = [with_rim(blob, changed, outline, streak) for blob in pieces]
     if outline is None or outline.disc is None or not outline.is_disc:
         return with_rims
     near = outline.centre_of(near)
@@ -120,11 +132,14 @@ def rimmed(
         if blob.holds(near, beyond=outline.radius) and blob.area > _LARGER * outline.area:
             disc = _disc_within(changed, near, outline.disc, known=outline.radius_known)
             if disc is not None:
+                disc = _laid_exactly(disc, changed, outline, streak)
                 return [Blob.round(disc), *with_rims]
     return with_rims
 
 
-def with_rim(blob: Blob, changed: Changed, outline: Outline | None) -> Blob:
+def with_rim(
+    blob: Blob, changed: Changed, outline: Outline | None, streak: FloatArray | None = None
+) -> Blob:
     """A piece with its rim, if it has one."""
     if blob.cut or blob.area < _RIM_LEAST:
         return blob
@@ -137,13 +152,44 @@ def with_rim(blob: Blob, changed: Changed, outline: Outline | None) -> Blob:
     disc = None
     if blob.roundness >= _MAY_BE_ROUND:
         disc = disc_at(changed, blob.centre, radius)
-    if disc is None and outline is not None and outline.measured_often:
-        # a part of it may look like the background
-        disc = disc_at(changed, blob.centre, radius, known=True)
+    if outline is not None:
+        if disc is not None:
+            disc = _laid_exactly(disc, changed, outline, streak)
+        else:
+            disc = _known_disc(blob, changed, outline, streak)
     if disc is None:
         return blob
     exact = outline is None or outline.disc is None or outline.surely_disc
     return blob.rimmed(disc) if exact else replace(blob, disc=disc)
+
+
+def _known_disc(
+    blob: Blob, changed: Changed, outline: Outline, streak: FloatArray | None
+) -> Disc | None:
+    """The body's disc over a piece that shows no rim, as where a part of it is like the wall."""
+    if outline.disc is None or not outline.measured_often:
+        return None
+    laid = laid_disc(changed, blob.centre, outline.disc, streak, keeps=outline.keeps_radius)
+    if laid is not None and laid.support >= _LAID_ALONE:
+        return laid
+    # what is laid must begin near the edge; half a rim is found from farther away
+    return disc_at(changed, blob.centre, outline.disc, known=True) if outline.radius_known else None
+
+
+def _laid_exactly(
+    disc: Disc, changed: Changed, outline: Outline, streak: FloatArray | None
+) -> Disc:
+    """A disc that was found by its rim, laid as its edge and the background mix."""
+    if outline.disc is None or not outline.is_disc:
+        return disc
+    keeps = _KEEPS_ASSUMED if disc.assumed else outline.keeps_radius
+    laid = laid_disc(changed, disc.centre, outline.disc, streak, keeps=keeps)
+    if laid is None or laid.support < _LAID_EXACT:
+        return disc
+    away = float(np.hypot(*np.subtract(laid.centre, disc.centre)))
+    if away > _AS_THE_RIM_LEAST + _AS_THE_RIM * disc.radius:
+        return disc
+    return replace(disc, centre=laid.centre, radius=laid.radius, streak=laid.streak)
 
 
 def whole_ball(changed: Changed, own: list[Blob], near: Point, radius: float) -> Blob | None:
@@ -158,10 +204,14 @@ def whole_ball(changed: Changed, own: list[Blob], near: Point, radius: float) ->
         if disc is None or disc.support < _ALONE_RIM:
             continue
         larger = _WHOLE[0] < disc.radius / radius < _WHOLE[1]
-        within = any(_lies_within(part, disc) for part in own)
+        within = any(_lies_within(part, disc) for part in own) if own else _on(near, disc)
         if larger and within and np.pi * disc.radius**2 >= _FILLED * blob.area:
             return replace(blob.rimmed(disc), free=True)
     return None
+
+
+def _on(place: Point, disc: Disc) -> bool:
+    return float(np.hypot(*np.subtract(disc.centre, place))) <= disc.radius
 
 
 def _lies_within(part: Blob, disc: Disc) -> bool:
