@@ -343,16 +343,14 @@ def test_a_ball_that_has_come_free_is_proposed_where_it_is(spin: float) -> None:
     assert max(one.change for one in free) >= 1.0
 
 
-def test_the_first_mark_of_a_ball_is_not_measured_again_by_its_shape() -> None:
-    """Its rim is more exact than the mean of what moved."""
-    frames = film(slide, spin=0.4)
-    outline = None
-    for number in range(12, 20):
-        x, y = slide(number)
-        ball = Disc((x + 1.5, y), 12.0, 1.0)
-        blob = blobs(seen_at(frames, number, (x, y)), radius=12)[0].rimmed(ball)
-        outline = (
-            Outline.begun(blob, (x, y)) if outline is None else outline.learnt(blob, None, 0.0)
+def test_what_a_disc_says_of_the_first_mark_counts_more_than_what_moved() -> None:
+    outline = a_ball(1)
+    offset = (-1.5, 0.5)
+    for number in range(13, 19):
+        piece = blobs(seen_at(film(slide), number, slide(number)), radius=12)[0]
+        said = offset if outline.measures_first else None
+        outline = outline.learnt(
+            piece.rimmed(Disc(slide(number), 12.0, 1.0)), None, 0.0, first=said
         )
-    assert outline is not None
-    assert outline.measured == ((-1.5, 0.0),)
+    assert outline.measured == (offset,)
+    assert outline.offset[0] < -0.2

@@ -53,7 +53,7 @@ _LEAPS, _LEAPS_SHARE = (
     1.0,
     0.08,
 )  # px, and share of the radius: more than a pattern rolls in a frame
-_AGAIN = (3, 6, 12)  # frames after which the first is measured by the shape that was learnt
+_AGAIN = (3, 6, 12)  # frames after which the first is measured by what was learnt
 
 
 @dataclass(frozen=True)
@@ -270,10 +270,18 @@ class Outline:
         """Whether a piece is as large as the body nearly, so that it may be learnt from."""
         return abs(float(np.log(blob.area / self.area))) <= _TOO_LARGE
 
-    def learnt(self, blob: Blob, look: Point | None, turn: float) -> "Outline":
+    @property
+    def measures_first(self) -> bool:
+        """Whether the offset of the first mark is measured again with the next frame."""
+        return self.seen + 1 in _AGAIN
+
+    def learnt(
+        self, blob: Blob, look: Point | None, turn: float, *, first: Point | None = None
+    ) -> "Outline":
         """With one frame more.
 
         look : where the look places the mark, if it recognised its reference; turn in radians
+        first : the offset of the first mark, px, if it was measured again by its disc
         """
         if blob.part and blob.disc is not None:
             support = (1 - _LEARNS) * self.support + _LEARNS * blob.disc.support
@@ -305,8 +313,8 @@ class Outline:
         centre = self.by_shape(blob)
         if self.seen < _LEARNT:
             new = replace(new, shape=self._mixed(blob, centre or blob.centre, rate))
-        if new.seen in _AGAIN and not new.surely_disc:
-            new = new._measured_again()
+        if new.seen in _AGAIN:
+            new = new._measured_again() if first is None else new._measured_as(first)
         if look is None or not self.is_itself(blob):
             return replace(new._with_offset(), last_away=None)
         cut_off = abs(float(np.log(new.first_area / new.area))) > _LESS
@@ -351,11 +359,10 @@ class Outline:
         if laid is None:
             return self
         x, y = np.subtract(mark, laid)
-        return replace(self, measured=((float(x), float(y)), *self.measured[1:]))
+        return self._measured_as((float(x), float(y)))
 
-    def marked_at(self, offset: Point) -> "Outline":
-        """With the offset of the first mark measured anew, px."""
-        return replace(self, measured=(offset, *self.measured[1:]))._with_offset()
+    def _measured_as(self, offset: Point) -> "Outline":
+        return replace(self, measured=(offset, *self.measured[1:]))
 
     def _with_offset(self) -> "Outline":
         """What is believed of the first mark's offset: centres are meant, and clicked nearly.

@@ -13,7 +13,7 @@ import numpy as np
 from footing.core.arrays import FloatArray
 from footing.core.following.patches import Point
 
-_MEMORY = 7  # places
+MEMORY = 7  # places
 _FADES = 0.72  # weight of a place, for each place that came after it
 _FOR_A_PARABOLA = 5
 _SURPRISE_FADES = 0.75
@@ -39,8 +39,8 @@ class Course:
             most = 2 * (self.speed or 0.0) + _LEAST_ROOM
             off = min(float(np.hypot(place[0] - x, place[1] - y)), most)
             self.surprise = max(off, _SURPRISE_FADES * self.surprise + (1 - _SURPRISE_FADES) * off)
-        self.frames = [*self.frames, frame][-_MEMORY:]
-        self.places = [*self.places, place][-_MEMORY:]
+        self.frames = [*self.frames, frame][-MEMORY:]
+        self.places = [*self.places, place][-MEMORY:]
 
     def carried(self, by: Point) -> "Course":
         """The same in a picture that the camera has moved."""
@@ -74,7 +74,7 @@ class Course:
         if len(self.frames) < 2:
             return self.places[-1], float("inf")
         ahead = frame - self.frames[-1]
-        coefficients = self._curve(parabola=abs(ahead) <= _MEMORY)
+        coefficients = self._curve(parabola=abs(ahead) <= MEMORY)
         (x, y), (u, v), *bends = coefficients.tolist()
         x, y, bend = x + u * ahead, y + v * ahead, 0.0
         for a, b in bends:

@@ -4,7 +4,7 @@ What the witnesses say of a place is in `weighing`, and where it may be in a fra
 """
 
 from copy import copy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -17,6 +17,7 @@ from footing.core.following.parts import Parts
 from footing.core.following.patches import BEYOND, Point, distance
 from footing.core.following.pieces import Blob, share_moved
 from footing.core.following.placing import HALF_RECOGNISED, RECOGNISED, mark_on
+from footing.core.following.prediction import MEMORY
 from footing.core.following.scene import Changed, Scene
 from footing.core.following.streaks import Exposure
 from footing.core.following.tint import Tint
@@ -29,18 +30,22 @@ _FIRST_ROOM = 120  # px around the first mark, in which its outline is looked fo
 _MIDDLE_OF_WHOLE = 0.3  # of the radius of a whole ball, within which its middle was marked
 _ONE_THING = 1.0  # reaches, up to which what stands alone is the body and nothing with it
 _SLOW = 1.5  # px/frame
-_MEASURED_AGAIN, _SURELY_LAID = (3, 6), 0.6  # frames after which the first mark is, and support
+_SURELY_LAID = 0.6  # support of a disc by which the first mark is measured again
 _KEPT, _KEPT_LEAST = 3.0, 24  # radii, and px, around the first mark, that are kept for it
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
 
 
 @dataclass(frozen=True)
 class _FirstMark:
-    """The mark that was made by hand, px, and what differed from the background around it."""
+    """The mark that was made by hand, px, and what differed from the background around it.
+
+    offset : px from the middle of the disc, if that was laid there
+    """
 
     number: int
     at: Point
     changed: Changed
+    offset: Point | None = None
 
 
 class Target:
@@ -207,26 +212,28 @@ class Target:
                 self.tint = None if blob.free else self.tint
             elif outline is not None and outline.may_be(blob):
                 turn = sighting.pose.turn if look is not None else 0.0
-                self.outline = outline.learnt(blob, look, turn)
-                if self.outline.surely_disc and self.outline.seen in _MEASURED_AGAIN:
-                    self._measure_first_mark()
+                first = self._first_offset(number, outline) if outline.measures_first else None
+                self.outline = outline.learnt(blob, look, turn, first=first)
         self.latest = chosen
         if self.look.unsettled:
             free = self.scene.changed(*self.look.latest)
             if free is not None:
                 self.look.settle(free)
 
-    def _measure_first_mark(self) -> None:
+    def _first_offset(self, number: int, outline: Outline) -> Point | None:
         """Where on the disc the first mark was, by the radius and the speed that are known now."""
-        first, outline = self.first, self.outline
-        if first is None or outline is None or outline.disc is None:
-            return
-        x, y = outline.measured[0]
-        near = first.at[0] - x, first.at[1] - y
-        disc = laid_disc(first.changed, near, outline.disc, self.streak(first.number))
-        if disc is not None and disc.support >= _SURELY_LAID:
-            x, y = np.subtract(first.at, disc.centre)
-            self.outline = outline.marked_at((float(x), float(y)))
+        first = self.first
+        if first is None:
+            return None
+        reached = abs(number - first.number) <= MEMORY  # its speed there is known
+        if reached and outline.disc is not None and outline.surely_disc:
+            x, y = outline.measured[0]
+            near = first.at[0] - x, first.at[1] - y
+            disc = laid_disc(first.changed, near, outline.disc, self.streak(first.number))
+            if disc is not None and disc.support >= _SURELY_LAID:
+                x, y = np.subtract(first.at, disc.centre)
+                self.first = replace(first, offset=(float(x), float(y)))
+        return None if self.first is None else self.first.offset
 
     def _learn_parts(self, parts: Parts, chosen: Candidate, spot: Point) -> None:
         blob, outline = chosen.blob, self.outline

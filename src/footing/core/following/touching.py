@@ -152,11 +152,10 @@ def with_rim(
     disc = None
     if blob.roundness >= _MAY_BE_ROUND:
         disc = disc_at(changed, blob.centre, radius)
-    if outline is not None:
-        if disc is not None:
-            disc = _laid_exactly(disc, changed, outline, streak)
-        else:
-            disc = _known_disc(blob, changed, outline, streak)
+    if outline is not None and disc is not None:
+        disc = _laid_exactly(disc, changed, outline, streak)
+    elif outline is not None:
+        disc = _known_disc(blob, changed, outline, streak)
     if disc is None:
         return blob
     exact = outline is None or outline.disc is None or outline.surely_disc
