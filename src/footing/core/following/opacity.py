@@ -15,7 +15,7 @@ import numpy as np
 
 from footing.core.arrays import FloatArray
 from footing.core.following.patches import Point
-from footing.core.following.rim import ON_THE_RIM, Disc
+from footing.core.following.rim import ON_THE_RIM, Disc, moved_circle
 from footing.core.following.scene import Changed
 from footing.core.following.streaks import Grey, Streak
 
@@ -29,7 +29,7 @@ _ROOM = 3.5  # px beyond the smeared disc
 _NOISE = np.float32(2.2)  # grey levels, of brightness and of chroma
 _STRONGEST = 40.0  # inverse px, beyond which a radius counts no more
 _STRAY = 2.5  # px, residual at which a radius counts half as much
-_ROUNDS, _WEIGHINGS = 4, 3
+_ROUNDS = 4
 _STILL = 0.03  # px, a step after which it is laid
 _MOVES = 2.0  # px in one round
 _SIZES = 0.8, 1.25  # times the radius that was expected
@@ -85,7 +85,9 @@ def laid_disc(
     for _ in range(_ROUNDS):
         mixed = _mixed(edge, here, still, centre, np.float32(size - radius))
         certain = np.minimum(np.sqrt(mixed.information), _STRONGEST)
-        moved, off = _moved(design, mixed.outside, certain, radius - size, keeps)
+        moved, off = moved_circle(
+            design, mixed.outside, certain, smaller=radius - size, keeps=keeps, stray=_STRAY
+        )
         centre = centre + np.clip(moved[:2], -_MOVES, _MOVES)
         size = float(np.clip(size + moved[2], _SIZES[0] * radius, _SIZES[1] * radius))
         if np.abs(moved).max() < _STILL:
@@ -222,25 +224,3 @@ def _edge(radius: float, streak: FloatArray) -> _Edge:
 def _soft(inside: FloatArray) -> FloatArray:
     """How much is covered of a place that lies so far inside a still edge, px."""
     return np.asarray(0.5 * (1 + np.tanh(_SOFT * inside)))
-
-
-def _moved(
-    design: FloatArray, outside: FloatArray, certain: FloatArray, smaller: float, keeps: float
-) -> tuple[FloatArray, FloatArray]:
-    """How the disc must move and grow (x, y, radius), and the residual of each of its radii, px.
-
-    smaller : px, by which it is smaller than it was known to be
-    """
-    weights = certain
-    moved, off = np.zeros(3), outside
-    for _ in range(_WEIGHINGS):
-        squared = weights**2
-        normal = design.T @ (design * squared[:, None])
-        right = design.T @ (outside * squared)
-        firm = keeps * float(squared.sum())
-        normal[2, 2] += firm
-        right[2] += firm * smaller
-        moved = np.asarray(np.linalg.solve(normal + 1e-6 * np.eye(3), right), dtype=float)
-        off = outside - design @ moved
-        weights = certain / (1 + (off / _STRAY) ** 2)
-    return moved, off

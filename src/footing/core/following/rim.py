@@ -114,7 +114,8 @@ def disc_in(differs: Grey, near: Point, radius: float, *, known: bool = False) -
         ends = edge < _OUTER - 1.2 * _STEP
         if known and round_:
             heard = heard * ends  # where it does not end, something else touches it
-        moved, off = _laid(design, edge, heard, radius - size, keeps / (_LOOSE * radius) ** 2)
+        firm = keeps / (_LOOSE * radius) ** 2
+        moved, off = moved_circle(design, edge, heard, smaller=radius - size, keeps=firm)
         centre = np.asarray(centre + np.clip(moved[:2], -_MOVES, _MOVES), dtype=float)
         size = float(np.clip(size + moved[2], _SIZES[0] * radius, _SIZES[1] * radius))
         shown = level > max(_OUT_OF_NOISE * noise, _LEAST_LEVEL)
@@ -138,12 +139,21 @@ def _profiles(
     return np.asarray(seen, dtype=np.float32)
 
 
-def _laid(
-    design: FloatArray, edge: FloatArray, heard: FloatArray, smaller: float, keeps: float
+def moved_circle(
+    design: FloatArray,
+    edge: FloatArray,
+    heard: FloatArray,
+    *,
+    smaller: float,
+    keeps: float,
+    stray: float = _STRAY,
 ) -> tuple[FloatArray, FloatArray]:
-    """How a circle must move and grow (x, y, radius), and the residual of each of its radii.
+    """How a circle must move and grow (x, y, radius), and the residual of each of its radii, px.
 
-    smaller : px, by which it is smaller than it should be; keeps : how firmly it should, 1/px²
+    design : of each radius, its direction and 1 ``(radii, 3)``
+    edge : px, by which the edge lies farther out on each; heard : how much each counts
+    smaller : px, by which it is smaller than it should be; keeps : how firmly it should, of all
+        radii together; stray : px, residual at which a radius counts half as much
     """
     weights = heard
     moved = np.zeros(3)
@@ -157,5 +167,5 @@ def _laid(
         right[2] += firm * smaller
         moved = np.asarray(np.linalg.solve(normal + 1e-6 * np.eye(3), right), dtype=float)
         off = edge - design @ moved
-        weights = heard / (1 + (off / _STRAY) ** 2)
+        weights = heard / (1 + (off / stray) ** 2)
     return moved, off
