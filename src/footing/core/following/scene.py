@@ -206,12 +206,9 @@ class Scene:
                 mine = smooth_area(now.frame.chroma[plane - 1], *corner, half)
                 off, its_least = _judged(mine, its, _LEAST_COLOUR, slips)
                 squared += _doubled(off / its_least, side, left % 2, top % 2) ** 2
-                chroma.append(
-                    (
-                        _doubled(mine, side, left % 2, top % 2),
-                        _doubled(its, side, left % 2, top % 2),
-                    )
-                )
+                whole_now = _doubled(mine, side, left % 2, top % 2)
+                whole_still = _doubled(its, side, left % 2, top % 2)
+                chroma.append((whole_now, whole_still))
             strength = np.asarray(np.sqrt(squared), dtype=np.float32)
         lit = np.asarray(lit, dtype=np.float32)
         return Changed(left, top, here, lit, least, bright, strength, tuple(chroma))

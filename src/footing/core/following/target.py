@@ -232,8 +232,8 @@ class Target:
             disc = laid_disc(first.changed, near, outline.disc, self.streak(first.number))
             if disc is not None and disc.support >= _SURELY_LAID:
                 x, y = np.subtract(first.at, disc.centre)
-                self.first = replace(first, offset=(float(x), float(y)))
-        return None if self.first is None else self.first.offset
+                self.first = first = replace(first, offset=(float(x), float(y)))
+        return first.offset
 
     def _learn_parts(self, parts: Parts, chosen: Candidate, spot: Point) -> None:
         blob, outline = chosen.blob, self.outline
