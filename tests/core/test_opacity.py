@@ -59,10 +59,10 @@ def test_a_disc_is_laid_in_the_middle_of_its_streak(length: float, exact: float)
         assert off(laid.centre) < 0.5 * off(rim.centre)
 
 
-@pytest.mark.parametrize(("assumed", "keeps"), [(10.2, 0.1), (8.0, 0.1)])
-def test_a_radius_that_is_hardly_known_is_measured(assumed: float, keeps: float) -> None:
+@pytest.mark.parametrize("assumed", [10.2, 8.0])
+def test_a_radius_that_is_hardly_known_is_measured(assumed: float) -> None:
     changed = seen_at(streaked(0.0), 10, AT)
-    laid = laid_disc(changed, AT, assumed, keeps=keeps)
+    laid = laid_disc(changed, AT, assumed, keeps=0.1)
     kept = laid_disc(changed, AT, assumed, keeps=30.0)
     assert laid is not None
     assert kept is not None
@@ -192,6 +192,5 @@ def test_a_ball_that_is_smeared_by_its_flight_is_followed_in_its_middle(
         for (_, frame), step in told.items()
         if step.place is not None and frame < 24
     ]
-    print(np.round(errors, 2))
     assert len(errors) >= 14
     assert np.median(errors) < exact

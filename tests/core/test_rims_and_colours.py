@@ -282,17 +282,24 @@ def test_a_rim_that_comes_late_is_as_sure_as_one_that_was_there_at_first() -> No
     assert outline.surely_disc
 
 
+def at_the_twelfth(
+    frames: list[tuple[int, np.ndarray]],
+) -> tuple[Scene, tuple[int, Picture] | None]:
+    scene = Scene()
+    for number, picture in frames:
+        scene.comes(number, Picture(picture))
+    for _ in range(13):
+        now = scene.next()
+    return scene, now
+
+
 @pytest.mark.parametrize(("aside", "whole"), [(1.0, True), (6.0, False)], ids=["ball", "palm"])
 def test_a_ball_that_lies_on_something_round_and_larger_is_not_that(
     aside: float, whole: bool
 ) -> None:
     """The middle of a whole ball is where the mark is; that of the palm under it is not."""
     frames = film(slide, spin=0.0)
-    scene = Scene()
-    for number, picture in frames:
-        scene.comes(number, Picture(picture))
-    for _ in range(13):
-        now = scene.next()
+    scene, now = at_the_twelfth(frames)
     assert now is not None
     number, at = now[0], slide(now[0])
     target = Target(scene, 10, 40, chosen=False)
@@ -321,11 +328,7 @@ def test_a_ball_that_shows_its_colour_nowhere_is_known_where_it_was_foreseen(
 def test_a_ball_that_has_come_free_is_proposed_where_it_is(spin: float) -> None:
     """Its colour showed a part of it so far; a look has it on a spot of it, or anywhere."""
     frames = film(slide, spin=spin)
-    scene = Scene()
-    for number, picture in frames:
-        scene.comes(number, Picture(picture))
-    for _ in range(13):
-        now = scene.next()
+    scene, now = at_the_twelfth(frames)
     assert now is not None
     target = Target(scene, 10, 40, chosen=False)
     for number in (12, 13):

@@ -12,7 +12,7 @@ import numpy as np
 from footing.core.arrays import FloatArray
 from footing.core.following.opacity import laid_disc
 from footing.core.following.outline import Outline
-from footing.core.following.patches import Point
+from footing.core.following.patches import Point, distance
 from footing.core.following.pieces import Blob, blobs
 from footing.core.following.rim import Disc, disc_at
 from footing.core.following.scene import Changed
@@ -185,8 +185,7 @@ def _laid_exactly(
     laid = laid_disc(changed, disc.centre, outline.disc, streak, keeps=keeps)
     if laid is None or laid.support < _LAID_EXACT:
         return disc
-    away = float(np.hypot(*np.subtract(laid.centre, disc.centre)))
-    if away > _AS_THE_RIM_LEAST + _AS_THE_RIM * disc.radius:
+    if distance(laid.centre, disc.centre) > _AS_THE_RIM_LEAST + _AS_THE_RIM * disc.radius:
         return disc
     return replace(disc, centre=laid.centre, radius=laid.radius, streak=laid.streak)
 
@@ -194,7 +193,7 @@ def _laid_exactly(
 def whole_ball(changed: Changed, own: list[Blob], near: Point, radius: float) -> Blob | None:
     """The ball that stands alone at a place, where its colour shows only a part of it.
 
-    own : the pieces that have its colour; radius : px, of what had it so far
+    own : the pieces that have its colour, if any has; radius : px, of what had it so far
     """
     for blob in blobs(changed, radius=radius):
         if blob.cut or not blob.holds(near, beyond=radius):
@@ -203,14 +202,11 @@ def whole_ball(changed: Changed, own: list[Blob], near: Point, radius: float) ->
         if disc is None or disc.support < _ALONE_RIM:
             continue
         larger = _WHOLE[0] < disc.radius / radius < _WHOLE[1]
-        within = any(_lies_within(part, disc) for part in own) if own else _on(near, disc)
+        within = any(_lies_within(part, disc) for part in own)
+        within = within or (not own and distance(near, disc.centre) <= disc.radius)
         if larger and within and np.pi * disc.radius**2 >= _FILLED * blob.area:
             return replace(blob.rimmed(disc), free=True)
     return None
-
-
-def _on(place: Point, disc: Disc) -> bool:
-    return float(np.hypot(*np.subtract(disc.centre, place))) <= disc.radius
 
 
 def _lies_within(part: Blob, disc: Disc) -> bool:
