@@ -62,7 +62,21 @@ def test_of_two_on_one_body_the_one_that_saw_its_rim_says_where(
     forward, backward = [*around[:4], looked, *around[5:]], [*around[:4], rim, *around[5:]]
     step = reviewed(forward, backward)[4]
     assert (step.place == pytest.approx(along(4))) == told
-    assert step.exact == told
+    assert step.agreed == told
+
+
+@pytest.mark.parametrize("likelier", ["look", "rim"])
+def test_what_a_look_and_a_rim_place_is_not_told_between_them(likelier: str) -> None:
+    """One of them is exact and the other is not: a mean is neither."""
+    looks = [found(k, along(k), 4.5 if likelier == "look" else 3.5) for k in range(5)]
+    rims = [
+        replace(known, candidate=replace(known.candidate, by_rim=True))
+        for known in (found(k, along(k, 1.5)) for k in range(5))
+    ]
+    aside = 0.0 if likelier == "look" else 1.5
+    steps = reviewed(looks, rims)
+    assert all(step.agreed for step in steps)
+    assert steps[-1].place == pytest.approx(along(4, aside))
 
 
 def test_where_the_way_forward_went_astray_the_way_back_is_told() -> None:

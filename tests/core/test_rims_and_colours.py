@@ -96,6 +96,15 @@ def test_a_rim_says_where_the_middle_of_a_ball_is_whatever_a_look_recognises(
     assert place == (pytest.approx(middle, abs=1e-6) if by_rim else None)
 
 
+@pytest.mark.parametrize(("touched", "by_rim"), [(False, True), (True, False)])
+def test_what_touches_a_ball_moves_its_rim_more_than_a_look(touched: bool, by_rim: bool) -> None:
+    outline, blob = learnt(0.0)
+    middle = outline.mark_of(blob.centre)
+    look = Sighting(Pose(middle[0] + 0.7, middle[1]), 0.97, None, known=1.0)
+    place = placed_by_outline(outline, replace(blob, part=touched), look, 0)
+    assert (place is not None) == by_rim
+
+
 def test_the_colour_of_a_plain_thing_tells_it_from_what_it_touches() -> None:
     planes = [np.full((61, 61), 90.0, np.float32) for _ in range(3)]
     rows, columns = np.mgrid[:61, :61]

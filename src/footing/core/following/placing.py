@@ -13,7 +13,8 @@ _DRIFTED = 6.0  # frames without being recognised, after which a look has drifte
 _WITH_ANOTHER = 0.3  # of the logarithm of the area, from which somebody else is with the body
 _FIRM_RIM = 0.75  # support, from which a rim is more exact than a look,
 _FIRM_SIZE = 0.06  # and of the logarithm of its radius, by which that may be another than usual
-_RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled
+_RIM_EXACT = 0.6  # px, by which a look may differ from a rim, if nothing has rolled,
+_RIM_TOUCHED = 0.8  # and from one that something touches, which moves it
 _ROLLED_LEAST, _ROLLED = 0.8, 0.12  # px, and share of the radius: a pattern rolled that far
 _ROLLED_TURN = 0.3  # rad
 _BEYOND = 1.5  # px beyond the radius, where no look of its pattern can be
@@ -54,7 +55,9 @@ def placed_by_outline(
         return mark
     disc = blob.disc
     if disc is not None and outline.shows_itself(disc, firm=_FIRM_RIM, size=_FIRM_SIZE):
-        near = _ROLLED_LEAST + _ROLLED * outline.radius if outline.rigid else _RIM_EXACT
+        near = _RIM_TOUCHED if blob.part else _RIM_EXACT
+        if outline.rigid:
+            near = _ROLLED_LEAST + _ROLLED * outline.radius
         return None if found.known >= RECOGNISED and away <= near else mark
     if away <= _ROLLED_LEAST + _ROLLED * outline.radius:
         if found.known >= RECOGNISED or exact is None:

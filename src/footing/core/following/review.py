@@ -32,7 +32,6 @@ class Reviewed:
     forward : whether the way forward is told
     apart : px between the two; None where one of them found nothing
     agreed : whether that is so little that both are the same
-    exact : whether what is told says where it is better than the other way
     otherwise : how likely the other is right
     """
 
@@ -41,14 +40,14 @@ class Reviewed:
     forward: bool
     apart: float | None
     agreed: bool
-    exact: bool
     otherwise: float
 
     @property
     def place(self) -> Point | None:
-        """In px; between the two where they agree."""
+        """In px; between the two where they agree, and both rest on a rim or none does."""
         place, other = self.known.place, self.other.place
-        if self.exact or not self.agreed or place is None or other is None:
+        alike = self.known.candidate.by_rim == self.other.candidate.by_rim
+        if not (alike and self.agreed) or place is None or other is None:
             return place
         return (place[0] + other[0]) / 2, (place[1] + other[1]) / 2
 
@@ -76,7 +75,6 @@ def reviewed(forward: Sequence[Known], backward: Sequence[Known]) -> list[Review
             forward=way == 0,
             apart=0.0 if rims[k] is not None else apart[k],
             agreed=same[k],
-            exact=rims[k] is not None,
             otherwise=0.0 if same[k] else _otherwise(ways, chosen, same, k),
         )
         for k, way in enumerate(told)
