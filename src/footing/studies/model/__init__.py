@@ -7,6 +7,7 @@
 - `fits` and `fit_effects`, what they rest on; `results`: findings
 - `energies` of bodies, the `energy_ledger` of all; `momenta` around an impact
 - `predictions`: predicted motions, each a `prediction` in its `surroundings`, made in `predicting`
-  from its `beginnings` on, as a `predicted_table`, with its `predicted_results`
+  from its `beginnings` on, by what is said in `stating` and when in `leg_times`, on what was
+  `filmed`; as a `predicted_table`, with its `predicted_results`
 - `sources`: all of it for each source; `kept`: what holds for the next state, too
 """

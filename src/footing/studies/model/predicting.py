@@ -1,75 +1,38 @@
-"""Making a predicted motion from its rows: parameters, borders, and what is found from marks."""
+"""Making a predicted motion from its rows, and finding parameters from marks."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from math import isfinite
-from typing import Protocol
 
 import numpy as np
 
 from footing.core.arrays import IntArray
-from footing.core.effects import Effects, Source
 from footing.core.errors import Refused
 from footing.core.kinematics import plane_scatter
-from footing.core.ledgers.energy import Given
 from footing.core.prediction.adjusting import Adjusted, NotAdjusted, Track, adjust
 from footing.core.prediction.chain import Chain, Leg, Slot
 from footing.core.prediction.integrating import MotionStopped
 from footing.core.prediction.laws import LAWS, Law
 from footing.core.prediction.own_laws import ACCELERATION, PATH, own_law
 from footing.core.prediction.parameters import START, parameter
-from footing.core.timing import frame_position
 from footing.core.units import read_number
-from footing.store.rows import Body, Footage, ModelParameter, MotionLeg, MotionModel, Passage
+from footing.store.rows import Body, MotionLeg, MotionModel
 from footing.store.snapshot import StudyRows
 from footing.studies.model.beginnings import Beginning
 from footing.studies.model.computed import quantities_of
+from footing.studies.model.filmed import Filmed
 from footing.studies.model.fit_effects import Ground
 from footing.studies.model.fits import FitResult
-from footing.studies.model.grounds import Grounded
+from footing.studies.model.leg_times import NoTimes, filmed_times, typed_times
 from footing.studies.model.motions import BodyMotion
 from footing.studies.model.prediction import Prediction, Stated
+from footing.studies.model.stating import Stating
 from footing.studies.model.surroundings import (
-    Surroundings,
-    given_by_body,
-    read_typed,
     surroundings_of,
 )
 from footing.words.prediction import not_adjusted_said, stop_said
 
-_SAME = 1e-9
 _LEAST_SCATTER = 0.05  # px
 OWN_LAWS = (ACCELERATION, PATH)
-TAKEN_OVER: dict[str, tuple[str, ...]] = {
-    "both": (),
-    "position": ("vx", "vy"),
-    "velocity": ("x", "y"),
-    "free": START,
-}
-
-
-class Filmed(Protocol):
-    """A footage as far as predictions rest on it."""
-
-    @property
-    def row(self) -> Footage:
-        """Its row."""
-
-    @property
-    def ground(self) -> Grounded:
-        """Its ground."""
-
-    @property
-    def bodies(self) -> list[tuple[Body, BodyMotion]]:
-        """Its bodies with their motion."""
-
-    @property
-    def passages(self) -> dict[int, Passage]:
-        """Its passages by their key."""
-
-    @property
-    def fits(self) -> list[FitResult]:
-        """Its fits."""
 
 
 class Making:
@@ -118,7 +81,8 @@ class Making:
             return bare
         borders = self._borders()
         begin = None if not borders else self._begin(track, borders[0])
-        stated = self._stated(laws, surroundings, begin)
+        body = None if self.body is None else self.body[0]
+        stated = Stating(self.row, body, self.fits, surroundings, begin).stated(self.legs, laws)
         bare = replace(bare, stated=stated)
         if not self.legs or self.problems or not borders:
             return bare
@@ -250,170 +214,22 @@ class Making:
         """When the motion begins, and when each leg ends; empty where that cannot be."""
         if not self.legs:
             return []
-        return self._typed_borders() if self.source is None else self._passage_borders()
-
-    def _typed_borders(self) -> list[float]:
-        borders = [0.0]
-        for leg in self.legs:
-            try:
-                lasts = read_number(leg.lasts or "", field="lasts").value
-            except Refused:
-                lasts = 0.0
-            if lasts <= 0:
-                self.problems[leg.id] = "Say how many seconds this leg lasts."
-                return []
-            borders.append(borders[-1] + lasts)
-        return borders
-
-    def _passage_borders(self) -> list[float]:
-        assert self.source is not None
-        ends = [self._ends(leg) for leg in self.legs]
-        whole = self._whole()
-        if whole is None:
-            self.problems[0] = "There is no mark yet, and no passage; name one on the score."
+        if self.source is None:
+            times = typed_times(self.legs)
+        else:
+            times = filmed_times(
+                self.legs, self.source, None if self.body is None else self.body[1]
+            )
+        if isinstance(times, NoTimes):
+            self.problems[times.leg] = times.text
             return []
-        alone = len(self.legs) == 1
-        stretches: list[tuple[float, float]] = []
-        for leg, stretch in zip(self.legs, ends, strict=True):
-            if stretch is None and not alone:
-                self.problems[leg.id] = "Choose a passage for this leg."
-                return []
-            stretches.append(stretch or whole)
-        borders = [stretches[0][0]]
-        for place in range(1, len(stretches)):
-            before, after = stretches[place - 1], stretches[place]
-            leg = self.legs[place]
-            if after[0] < before[0]:
-                self.problems[leg.id] = (
-                    f"“{self._passage_name(leg)}” begins before "
-                    f"“{self._passage_name(self.legs[place - 1])}” does; put the legs in their "
-                    "order."
-                )
-                return []
-            if after[0] < before[1] - _SAME:
-                self.problems[leg.id] = (
-                    f"“{self._passage_name(leg)}” begins before "
-                    f"“{self._passage_name(self.legs[place - 1])}” has ended; passages of legs "
-                    "may not overlap."
-                )
-                return []
-            borders.append((before[1] + after[0]) / 2)
-        return [*borders, stretches[-1][1]]
-
-    def _passage(self, leg: MotionLeg) -> Passage | None:
-        assert self.source is not None
-        return self.source.passages.get(leg.passage_id or 0)
-
-    def _passage_name(self, leg: MotionLeg) -> str:
-        passage = self._passage(leg)
-        return passage.name if passage else "all marks"
-
-    def _ends(self, leg: MotionLeg) -> tuple[float, float] | None:
-        passage = self._passage(leg)
-        if passage is None or self.source is None:
-            return None
-        times = self.source.ground.times
-        return frame_position(times, passage.first), frame_position(times, passage.last)
-
-    def _whole(self) -> tuple[float, float] | None:
-        """From the first mark to the last; of what has none, the span."""
-        assert self.source is not None
-        times = self.source.ground.times
-        if self.body is not None and len(self.body[1].frames) > 1:
-            frames = self.body[1].frames
-            return float(times[frames[0]]), float(times[frames[-1]])
-        row = self.source.row
-        first, last = float(times[row.first]), float(times[row.last])
-        return (first, last) if last > first else None
+        return times
 
     def _begin(self, track: Track | None, began: float) -> "Beginning | None":
         if track is None or self.body is None:
             return None
         relative = Ground(self.source.ground, self.body[1]).relative if self.source else {}
         return Beginning.of_track(track, began, f"b{self.body[0].id}", relative)
-
-    def _stated(
-        self,
-        laws: Sequence[Law | None],
-        surroundings: Surroundings,
-        begin: "Beginning | None",
-    ) -> dict[Slot, Stated]:
-        """All parameters that the legs use, as they are said or known."""
-        stated: dict[Slot, Stated] = {}
-        for place, (leg, law) in enumerate(zip(self.legs, laws, strict=True)):
-            if law is None:
-                continue
-            anew = START if place == 0 else TAKEN_OVER[leg.goes_on]
-            names = [name for name in START if name in anew and name in law.starts]
-            names += [*law.needs, *(name for name in law.may if name in leg.own)]
-            names += ["restitution", "contact_friction"] if leg.hits else []
-            names += ["until"] if place < len(self.legs) - 1 and "until" in leg.own else []
-            for name in names:
-                common = parameter(name).common and name not in leg.own
-                slot = Slot(None if common else place, name)
-                if slot not in stated:
-                    said = (self.row.common if common else leg.own).get(name, {})
-                    stated[slot] = self._one(slot, said, surroundings, begin)
-            for name in law.may:
-                if parameter(name).common and name in self.row.common:
-                    slot = Slot(None, name)
-                    said = self.row.common[name]
-                    stated[slot] = self._one(slot, said, surroundings, begin)
-        return stated
-
-    def _one(
-        self,
-        slot: Slot,
-        said: ModelParameter,
-        surroundings: Surroundings,
-        begin: "Beginning | None",
-    ) -> Stated:
-        how = said.get("how", "")
-        owner = f"model {self.row.id}" + ("" if slot.leg is None else f" leg {slot.leg}")
-        if how == "fit":
-            return self._from_fit(slot, said)
-        if how == "begin":
-            if begin is None or slot.name not in START:
-                return Stated(how, said, problem="There are too few marks to begin from.")
-            return Stated(how, said, *begin.of(slot.name))
-        if how in ("typed", "marks") and said.get("typed"):
-            try:
-                given = read_typed(slot.name, said, owner)
-            except Refused as error:
-                return Stated(how, said, problem=str(error))
-            effects = Effects() if how == "marks" else _effects(given)
-            return Stated(how, said, given, effects)
-        if how == "marks":
-            return Stated(how, said)
-        known = self._known(slot.name, surroundings)
-        if known is None:
-            return Stated("typed", said)
-        return Stated("known", said, known, _effects(known))
-
-    def _known(self, name: str, surroundings: Surroundings) -> Given | None:
-        if name == "g":
-            return surroundings.gravity
-        if name == "density":
-            return surroundings.density
-        if name == "contact_friction":
-            return Given(0.0, 0.0, Source(name))
-        return given_by_body(self.body[0] if self.body else None, name)
-
-    def _from_fit(self, slot: Slot, said: ModelParameter) -> Stated:
-        fit = self.fits.get(said.get("fit", 0))
-        if fit is None:
-            return Stated("fit", said, problem="Its fit is not there any more; choose another.")
-        reading = fit.reading(said.get("reading", ""))
-        if reading is None or fit.effects is None:
-            return Stated("fit", said, problem="Its fit does not give this number now.")
-        unit = parameter(slot.name).unit
-        if not reading.unit.converts_to(unit):
-            text = f"The fit gives {reading.unit}, and this is in {unit}."
-            return Stated("fit", said, problem=text)
-        factor = reading.unit.factor
-        effects = fit.effects.of_reading(reading).times(factor)
-        given = Given(reading.value * factor, reading.standard_error * factor, Source("fit"))
-        return Stated("fit", said, given, effects)
 
     def _leg(
         self,
@@ -443,9 +259,3 @@ class Making:
         except Refused:
             degrees = 90.0
         return float(np.cos(np.radians(degrees))), float(np.sin(np.radians(degrees)))
-
-
-def _effects(given: Given) -> Effects:
-    if not given.uncertainty or not isfinite(given.uncertainty):
-        return Effects()
-    return Effects({given.source: given.uncertainty})

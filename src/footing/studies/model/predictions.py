@@ -5,9 +5,10 @@ from functools import cached_property
 
 from footing.store.rows import MotionLeg, MotionModel
 from footing.store.snapshot import StudyRows
+from footing.studies.model.filmed import Filmed
 from footing.studies.model.fits import FitResult
 from footing.studies.model.kept import Kept
-from footing.studies.model.predicting import Filmed, Making
+from footing.studies.model.predicting import Making
 from footing.studies.model.prediction import Prediction
 
 
