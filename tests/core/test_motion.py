@@ -8,8 +8,9 @@ import pytest
 from footing.core.formulas.computing import compute
 from footing.core.formulas.parsing import parse
 from footing.core.measured import MeasuredSymbols
-from footing.core.motion import Motion, turning
+from footing.core.motion import Motion
 from footing.core.quantities import QUANTITIES
+from footing.core.turning import turning
 
 UP = (-0.6, 0.8)
 TIMES = np.array([0.0, 0.03, 0.08, 0.10, 0.15, 0.19, 0.22, 0.28])

@@ -16,7 +16,8 @@ Rooms:
 - `units`, `dimensions`, `quantities`: what numbers are of; `formulas` in them
 - `gravity`: g at a place
 - `timing`, `ground`, `plane`, `steadying`: from pixels and frames to lengths and times
-- `windows`, `kinematics`, `speed`, `paths`, `motion`: what the marks of a body give; `oddities`
+- `windows`, `kinematics`, `speed`, `paths`, `turning`, `since_start`, `motion`: what the marks of a
+  body give; `oddities`
 - `impacts`: where something hits
 - `measured`: its columns as formulas take them; `covariances` of what shares marks
 - `curves`, `starting`, `fitting`, `choosing`, `straightening`: curves through points

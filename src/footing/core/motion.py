@@ -4,9 +4,8 @@ Needs marks, frame times and the ground; gives the columns of the table and the 
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from scipy import sparse
@@ -22,39 +21,16 @@ from footing.core.kinematics import (
     plane_scatter,
     stretches,
 )
-from footing.core.paths import Column, Sized, Travelled, nothing, sized, travelled
+from footing.core.paths import Column, Sized, Travelled, plain, sized, travelled
 from footing.core.quantities import QUANTITIES, QuantityKey
+from footing.core.since_start import SinceStart
+from footing.core.turning import UNTURNED, Turning
 from footing.core.windows import Windows
 
 Coordinate = Literal["x", "y", "th"]
 _AXES: tuple[Coordinate, Coordinate] = ("x", "y")
 MARK_ERRORS = ("e1", "e2")  # independent errors of a mark, where they are not round
 _STATED_COUNTS = 10.0  # degrees of freedom of the stated uncertainty beside what marks show
-
-
-@dataclass(frozen=True)
-class Turning:
-    """How a line on a body turns: at some of its marks the angle in radians, without jumps.
-
-    index : (m,) which marks; angles : (m,) from +x, counter-clockwise
-    uncertainty : of one angle, radians
-    """
-
-    index: IntArray
-    angles: FloatArray
-    uncertainty: float
-
-
-def turning(index: IntArray, arms: FloatArray, *, position_uncertainty: float) -> Turning:
-    """The turning of a line from one spot to a second one.
-
-    index : (m,) marks of the first at which the second is marked, too
-    arms : (m, 2) from the first to the second, world
-    """
-    angles = np.unwrap(np.arctan2(arms[:, 1], arms[:, 0]))
-    lengths = np.hypot(*arms.T)
-    typical = float(np.median(lengths)) if len(lengths) else 1.0
-    return Turning(index, angles, float(np.sqrt(2)) * position_uncertainty / (typical or 1.0))
 
 
 class Motion:
@@ -102,6 +78,9 @@ class Motion:
         self.impacts = np.empty(0, dtype=np.int64) if impacts is None else impacts
         self.velocity_window = velocity_window
         self._windows = {1: velocity_window, 2: max(ACCELERATION_WINDOW, velocity_window)}
+        self._every = np.arange(len(times))
+        self._since_start = SinceStart(times, self.impacts)
+        self._angles = (turning or UNTURNED).over(times, self.breaks, self._windows)
         self._derivatives: dict[tuple[int, int], Differentiator] = {}
         self._sizes: dict[int, Sized] = {}
         self._columns: dict[QuantityKey, Column] = {}
@@ -115,17 +94,19 @@ class Motion:
     def _column(self, key: QuantityKey) -> Column:
         quantity = QUANTITIES[key]
         if quantity.order < 0:
-            return self._plain(self.times, np.zeros(len(self.times)))
+            return plain(self._every, self.times, 0.0)
         if quantity.component == "angle":
-            return self._angular(quantity.order)
+            return self._angles.column(quantity.order)
         if quantity.component == "path":
             return self._travelled.column
         if quantity.component == "direction":
             return self._direction()
         if quantity.since_start:
-            return self._since_start(quantity.component, self._uncertainty(key))
+            values = self._coordinates[quantity.component]
+            return self._since_start.column(values, self._uncertainty(key))
         if quantity.order == 0:
-            return self._plain(self._coordinates[quantity.component], self._uncertainty(key))
+            values = self._coordinates[quantity.component]
+            return plain(self._every, values, self._uncertainty(key))
         if quantity.component == "magnitude":
             return self._size(quantity.order).column
         derivative = self._derivative(quantity.order)
@@ -146,7 +127,7 @@ class Motion:
         if quantity.order < 0:
             return {}
         if quantity.component == "angle":
-            return {"th": self._angular_weights(quantity.order)}
+            return {"th": self._angles.weights(quantity.order)}
         if quantity.component == "path":
             return {axis: _added_up(part) for axis, part in self._travelled.steps.items()}
         if quantity.component == "magnitude":
@@ -154,7 +135,7 @@ class Motion:
         if quantity.component == "direction":
             return self._of_direction()
         if quantity.since_start:
-            each = self._since_start_weights()
+            each = self._since_start.weights
         elif quantity.order == 0:
             each = sparse.eye_array(len(self.times), format="csr")
         else:
@@ -178,7 +159,7 @@ class Motion:
         if shapes is None or "th" in slopes or not slopes:
             return {str(of): by for of, by in slopes.items()}
 
-        def along(k: int) -> Any:
+        def along(k: int) -> sparse.csr_array:
             each = (
                 by @ sparse.diags_array(shapes[:, "xy".index(of), k]) for of, by in slopes.items()
             )
@@ -195,8 +176,7 @@ class Motion:
         quantity = QUANTITIES[key]
         if self.error_shapes is None and quantity.component in self._coordinates:
             if quantity.since_start:
-                after, first = self._since
-                return np.sqrt(2) / (self.times[after] - self.times[first])
+                return np.sqrt(2) / self._since_start.elapsed
             if quantity.order == 0:
                 return np.ones(len(self.times))
             return self._derivative(quantity.order).uncertainty(1.0)
@@ -215,7 +195,7 @@ class Motion:
         if quantity.component == "path":
             return self._travelled.covariance
         if quantity.since_start:
-            return self._since_start_covariance()
+            return self._since_start.covariance
         if quantity.order <= 0:
             return None
         if quantity.component == "magnitude":
@@ -310,53 +290,6 @@ class Motion:
         """Where derivatives are taken without crossing anything."""
         return stretches(self.times, self.breaks)
 
-    def _plain(self, values: FloatArray, uncertainties: FloatArray) -> Column:
-        n = len(values)
-        return Column(np.arange(n), values, uncertainties, np.zeros(n, dtype=bool))
-
-    @cached_property
-    def _since(self) -> tuple[IntArray, IntArray]:
-        """The marks that come after another one since the latest impact, and the first since it."""
-        marks = np.arange(len(self.times))
-        begins = np.concatenate([[0], np.sort(self.impacts) + 1])
-        first = begins[np.searchsorted(begins, marks, side="right") - 1]
-        after = marks > first
-        return marks[after], first[after]
-
-    def _since_start(self, component: str, u: FloatArray) -> Column:
-        """Displacement since the first mark (after the latest impact), over the time since then."""
-        after, first = self._since
-        if not len(after):
-            return nothing()
-        elapsed = self.times[after] - self.times[first]
-        values = self._coordinates[component]
-        return Column(
-            after, (values[after] - values[first]) / elapsed, u, np.zeros(len(after), dtype=bool)
-        )
-
-    def _since_start_weights(self) -> sparse.csr_array:
-        """Each by its own mark, and all by the first one: (δ_ij − δ_fj) / Δt_i."""
-        n = len(self.times)
-        after, first = self._since
-        m = len(after)
-        rows = np.tile(np.arange(m), 2)
-        by = np.concatenate([np.ones(m), -np.ones(m)])
-        since = sparse.csr_array((by, (rows, np.concatenate([after, first]))), shape=(m, n))
-        return sparse.csr_array(
-            sparse.diags_array(1 / (self.times[after] - self.times[first])) @ since
-        )
-
-    def _since_start_covariance(self) -> Covariance | None:
-        n = len(self.times)
-        if n < 2:
-            return None
-        if len(self.impacts):
-            return Covariance.of_slopes(self._since_start_weights())
-        steps = sparse.diags_array(
-            [-np.ones(n - 1), np.ones(n - 1)], offsets=[0, 1], shape=(n - 1, n)
-        )
-        return Covariance(steps @ steps.T, summed=True).scaled(1 / (self.times[1:] - self.times[0]))
-
     @cached_property
     def _travelled(self) -> Travelled:
         return travelled(self, self._size(1))
@@ -378,42 +311,6 @@ class Motion:
             self._uncertainty("phi"),
             derivative.at_end[moves],
         )
-
-    def _angular(self, order: int) -> Column:
-        turning = self.turning
-        if turning is None:
-            return nothing()
-        if order == 0:
-            n = len(turning.index)
-            u = np.full(n, turning.uncertainty)
-            return Column(turning.index, turning.angles, u, np.zeros(n, dtype=bool))
-        derivative = self._angular_derivative(order)
-        return Column(
-            turning.index[derivative.index],
-            derivative(turning.angles),
-            derivative.uncertainty(turning.uncertainty),
-            derivative.at_end,
-        )
-
-    def _angular_derivative(self, order: int) -> Differentiator:
-        index = self._turning_index
-        breaks = np.unique(np.searchsorted(index, self.breaks, side="right") - 1)
-        return differentiator(
-            self.times[index],
-            order=order,
-            window=self._windows[order],
-            breaks=breaks[(breaks >= 0) & (breaks < len(index) - 1)],
-        )
-
-    def _angular_weights(self, order: int) -> sparse.csr_array:
-        index = self._turning_index
-        at = (np.ones(len(index)), (np.arange(len(index)), index))
-        chosen = sparse.csr_array(at, shape=(len(index), len(self.times)))
-        return self._angular_derivative(order).weights @ chosen if order else chosen
-
-    @property
-    def _turning_index(self) -> IntArray:
-        return self.turning.index if self.turning else np.empty(0, dtype=np.int64)
 
     def _derivative(self, order: int) -> Differentiator:
         return self.derivative_of(order, self._windows[order])

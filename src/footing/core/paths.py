@@ -42,6 +42,12 @@ class Column:
     at_end: BoolArray
 
 
+def plain(index: IntArray, values: FloatArray, uncertainties: FloatArray | float) -> Column:
+    """A column ``(m,)`` of which no value is taken off-centre; one uncertainty may be of all."""
+    each = np.full(len(index), uncertainties) if isinstance(uncertainties, float) else uncertainties
+    return Column(index, values, each, np.zeros(len(index), dtype=bool))
+
+
 def nothing() -> Column:
     """A column without values."""
     none = np.empty(0)

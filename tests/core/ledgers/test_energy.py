@@ -16,7 +16,8 @@ from footing.core.ledgers.energy import (
     energies,
     inertia_of,
 )
-from footing.core.motion import Motion, turning
+from footing.core.motion import Motion
+from footing.core.turning import turning
 
 _G = Given(9.81, 0.0, Source("g"))
 _MASS = Given(0.12, 0.0, Source("mass", "b1"))

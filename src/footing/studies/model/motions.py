@@ -8,8 +8,9 @@ import numpy as np
 
 from footing.core.arrays import FloatArray, IntArray
 from footing.core.ground import heights
-from footing.core.motion import Motion, turning
+from footing.core.motion import Motion
 from footing.core.steadying import seen_in, steadied
+from footing.core.turning import turning
 from footing.core.units import read_number, to_si
 from footing.store.rows import Body, HiddenFrame, Impact, Mark
 from footing.store.snapshot import StudyRows
