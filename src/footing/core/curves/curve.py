@@ -15,10 +15,11 @@ import numpy as np
 from footing.core.arrays import FloatArray
 from footing.core.dimensions import NUMBER, Unit
 from footing.core.formulas.checking import Checked, check
-from footing.core.formulas.computing import Term, Walker
 from footing.core.formulas.functions import OF_A_CURVE
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.syntax import Call, Formula, Number, WrongFormula, walk
+from footing.core.formulas.terms import Term
+from footing.core.formulas.walking import Walker
 from footing.core.reading import Fitted, Reading, Symbol, Variable
 
 Guess = Callable[[FloatArray, FloatArray], list[FloatArray]]

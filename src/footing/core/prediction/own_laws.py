@@ -13,10 +13,11 @@ from footing.core.arrays import FloatArray
 from footing.core.dimensions import NUMBER, Unit, read_unit
 from footing.core.errors import Refused
 from footing.core.formulas.checking import Checked, check, constant
-from footing.core.formulas.computing import Term, Walker
 from footing.core.formulas.functions import OF_A_CURVE
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.syntax import Call, Formula, WrongFormula, walk
+from footing.core.formulas.terms import Term
+from footing.core.formulas.walking import Walker
 from footing.core.prediction.integrating import Motion, MotionStopped, Stop, integrated
 from footing.core.prediction.laws import Begin
 from footing.core.prediction.parameters import START

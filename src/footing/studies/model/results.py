@@ -11,9 +11,11 @@ from footing.core.effects import Effects, Noise, Source
 from footing.core.findings import Measured
 from footing.core.fitting import Fit
 from footing.core.formulas.checking import check, check_readings
-from footing.core.formulas.computing import Known, Term, Walker
+from footing.core.formulas.computing import Known
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.printing import equation, mathml
+from footing.core.formulas.terms import Term
+from footing.core.formulas.walking import Walker
 from footing.store.rows import Finding
 from footing.studies.model.columns import DataColumn
 from footing.studies.model.containing import contained
