@@ -27,7 +27,9 @@ def fit(file: Path, x: str, y: str, curve: str, start: str, *, as_json: bool) ->
         print(json.dumps(found))
         return
     if isinstance(outcome, NoFit):
-        raise Refused(outcome.reason)
+        from footing.words.fitting import no_fit_said
+
+        raise Refused(no_fit_said(outcome))
     for name, parameter in found["parameters"].items():
         print(f"{name} = {parameter['value']:.10g} ± {parameter['stderr']:.3g}")
     print(f"scatter {found['rmse']:.6g}, n = {found['n']}")

@@ -5,7 +5,7 @@ import pytest
 
 from footing.core.curves import CURVES, own_curve
 from footing.core.dimensions import read_unit
-from footing.core.fitting import Fit, Given, NoFit, fit_curve
+from footing.core.fitting import Fit, Given, Hindrance, NoFit, fit_curve
 from footing.core.formulas.syntax import WrongFormula
 from footing.core.meaning import parameters, readings
 from footing.core.reading import Reading, Variable
@@ -145,12 +145,20 @@ def test_what_cannot_be_told_apart_is_said() -> None:
     x = np.linspace(0.5, 2, 9)
     outcome = fit_curve(x, 2 * np.exp(x), own_curve("a*b*exp(k*x)"))
     assert isinstance(outcome, NoFit)
-    assert "apart" in outcome.reason or "settles" in outcome.reason
+    assert outcome.why in (Hindrance.NOT_TOLD_APART, Hindrance.NO_END)
 
 
-def test_a_curve_that_is_undefined_at_the_points_is_said() -> None:
-    outcome = fit_curve(np.linspace(-2, -1, 9), np.ones(9), own_curve("a*x^n + b"))
+@pytest.mark.parametrize(
+    ("formula", "why"),
+    [
+        ("a*ln(x) + b", Hindrance.UNDEFINED_AT_FIRST),
+        ("a*x^n + b", Hindrance.NO_END),  # it has values where n is whole, and none beside
+    ],
+)
+def test_a_curve_that_is_undefined_at_the_points_is_said(formula: str, why: Hindrance) -> None:
+    outcome = fit_curve(np.linspace(-2, -1, 9), np.ones(9), own_curve(formula))
     assert isinstance(outcome, NoFit)
+    assert outcome.why == why
 
 
 @pytest.mark.parametrize("mirrored", [False, True])

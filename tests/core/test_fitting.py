@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from footing.core.curves import CURVES
-from footing.core.fitting import Fit, NoFit, fit_curve, interval_factor
+from footing.core.fitting import Fit, Hindrance, NoFit, fit_curve, interval_factor
 from footing.core.meaning import derivative
 from footing.core.motion import Motion
 
@@ -67,12 +67,14 @@ def test_too_few_points_are_said_and_nothing_is_made_up(curve: str, needed: int)
     x = np.arange(needed - 1.0)
     outcome = fit_curve(x, x**2, CURVES[curve])
     assert isinstance(outcome, NoFit)
-    assert f"at least {needed}" in outcome.reason
+    assert outcome.why == Hindrance.TOO_FEW_POINTS
+    assert (outcome.points, outcome.needed) == (needed - 1, needed)
 
 
 def test_points_at_one_moment_give_no_line() -> None:
     outcome = fit_curve(np.ones(5), np.arange(5.0), CURVES["line"])
     assert isinstance(outcome, NoFit)
+    assert outcome.why == Hindrance.TOO_FEW_PLACES
 
 
 def test_constant_points_have_no_r_squared() -> None:

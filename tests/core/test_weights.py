@@ -5,7 +5,7 @@ import pytest
 from scipy import optimize
 
 from footing.core.curves import CURVES
-from footing.core.fitting import Fit, NoFit, fit_weighted, interval_factor
+from footing.core.fitting import Fit, Hindrance, NoFit, fit_weighted, interval_factor
 
 X = np.linspace(0.5, 6.0, 12)
 
@@ -68,4 +68,4 @@ def test_a_point_without_an_uncertainty_has_no_weight() -> None:
     errors[3] = 0.0
     found = fit_weighted(X, 2 * X, CURVES["line"], x_errors=0 * X, y_errors=errors)
     assert isinstance(found, NoFit)
-    assert "uncertainty of every point" in found.reason
+    assert found.why == Hindrance.NO_UNCERTAINTY

@@ -6,14 +6,16 @@ import pytest
 
 from footing.core import fit_soundness, soundness
 from footing.core.choosing import ByChance, ByInformation, TooFewPoints
-from footing.core.curves import CURVES
+from footing.core.curves import CURVES, Curve, own_curve
 from footing.core.dimensions import read_unit
+from footing.core.fitting import Hindrance, NoFit
 from footing.core.meaning import Intercept
 from footing.core.reading import Derivative, Estimate, Meaning, Moment, Reading, Variable
 from footing.core.soundness import Check
 from footing.core.straightening import FORMS
 from footing.words.checks import said_of
 from footing.words.choices import reason_of
+from footing.words.fitting import no_fit_said
 from footing.words.readings import intercept_sentence, label_of
 from footing.words.straight_forms import stands_for
 from tests.kinds import kinds
@@ -125,6 +127,23 @@ def test_an_intercept_that_is_not_zero_asks_for_a_reason() -> None:
     assert "3.1 uncertainties" in intercept_sentence(Intercept(3.1, may_be_zero=False))
     exact = intercept_sentence(Intercept(4.5e16, may_be_zero=False))  # points without scatter
     assert "more than 100 uncertainties" in exact
+
+
+@pytest.mark.parametrize(
+    ("curve", "points", "said"),
+    [
+        (LINE, 1, "1 point here; a straight line needs at least 3."),
+        (own_curve("a*x + b"), 2, "2 points here; this formula needs at least 3."),
+    ],
+)
+def test_it_is_said_how_many_points_a_curve_needs(curve: Curve, points: int, said: str) -> None:
+    assert no_fit_said(NoFit(Hindrance.TOO_FEW_POINTS, curve, points, 3)) == said
+
+
+def test_every_reason_why_there_is_no_fit_is_a_sentence_of_its_own() -> None:
+    said = {no_fit_said(NoFit(why, ARC, 2, 4)) for why in Hindrance}
+    assert len(said) == len(Hindrance)
+    assert all(sentence.endswith(".") and "{" not in sentence for sentence in said)
 
 
 def test_which_curve_is_better_is_said_with_the_reason() -> None:

@@ -8,12 +8,13 @@
 from footing.core.fitting.influence import Influence, influence
 from footing.core.fitting.least_squares import fit_curve, fit_weighted
 from footing.core.fitting.problem import Given
-from footing.core.fitting.result import Fit, NoFit, interval_factor, rescaled
+from footing.core.fitting.result import Fit, Hindrance, NoFit, interval_factor, rescaled
 from footing.core.fitting.togetherness import widened
 
 __all__ = [
     "Fit",
     "Given",
+    "Hindrance",
     "Influence",
     "NoFit",
     "fit_curve",

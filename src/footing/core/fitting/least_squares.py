@@ -15,7 +15,7 @@ from footing.core.covariances import Covariance
 from footing.core.curves import Curve
 from footing.core.fitting.linear import solve_linear, solve_polynomial, solve_within
 from footing.core.fitting.problem import Free, Given, Points
-from footing.core.fitting.result import Fit, NoFit, finished
+from footing.core.fitting.result import Fit, Hindrance, NoFit, finished
 from footing.core.fitting.searching import search
 
 _ROUNDS = 6  # in which weights by effective variances settle
@@ -50,14 +50,12 @@ def fit_curve(
     free = Free(curve, given or {})
     p, n = len(free.places), len(x)
     if n < p + 1:
-        return NoFit(
-            f"{n} {'point' if n == 1 else 'points'} here; {_article(curve)} needs at least {p + 1}."
-        )
+        return NoFit.of(Hindrance.TOO_FEW_POINTS, free, n)
     if len(np.unique(x)) < p:
-        return NoFit(f"The points have too few different values of x for {_article(curve)}.")
+        return NoFit.of(Hindrance.TOO_FEW_PLACES, free, n)
     points = Points(x, y, None if covariance is None else covariance.whitener(), stated)
     if points.count - p < 1:
-        return NoFit(f"The points depend on too few marks for {_article(curve)}.")
+        return NoFit.of(Hindrance.TOO_FEW_MARKS, free, n)
     outcome = _solved(points, free)
     return outcome if isinstance(outcome, NoFit) else replace(outcome, weighing=covariance)
 
@@ -108,7 +106,7 @@ def fit_weighted(
     if isinstance(outcome, NoFit):
         return outcome
     if not np.all(variances(outcome) > 0):
-        return NoFit("Weights need an uncertainty of every point; some have none.")
+        return NoFit.of(Hindrance.NO_UNCERTAINTY, Free(curve, given or {}), len(x))
     if not np.any(x_errors):
         return weighed(outcome)
     for _ in range(_ROUNDS):
@@ -145,9 +143,3 @@ def _least(outcome: Fit, free: Free, left: Callable[[Fit], FloatArray]) -> Float
         asked = np.atleast_1d(asked)
         better = np.sum(remains(asked) ** 2) < np.sum(remains(begin) ** 2)
     return full(asked) if better and np.isfinite(asked).all() else outcome.values
-
-
-def _article(curve: Curve) -> str:
-    if curve.key == "own":
-        return "this formula"
-    return f"{'an' if curve.title[0] in 'aeiou' else 'a'} {curve.title}"

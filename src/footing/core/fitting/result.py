@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from enum import Enum, auto
 from math import inf, isinf
 
 import numpy as np
@@ -79,11 +80,35 @@ class Fit:
         return np.where(np.isfinite(slope), slope, 0.0)
 
 
+class Hindrance(Enum):
+    """Why a curve cannot be fitted to points."""
+
+    TOO_FEW_POINTS = auto()
+    TOO_FEW_PLACES = auto()
+    TOO_FEW_MARKS = auto()
+    NO_UNCERTAINTY = auto()
+    UNDEFINED = auto()
+    UNDEFINED_AT_FIRST = auto()
+    NOT_TOLD_APART = auto()
+    NO_END = auto()
+
+
 @dataclass(frozen=True)
 class NoFit:
-    """An honest "not yet": the reason, as a sentence to show."""
+    """An honest "not yet".
 
-    reason: str
+    points : how many there are; needed : how many the curve needs at least
+    """
+
+    why: Hindrance
+    curve: Curve
+    points: int
+    needed: int
+
+    @classmethod
+    def of(cls, why: Hindrance, free: Free, points: int) -> "NoFit":
+        """Of a curve with some of its parameters free, to so many points."""
+        return cls(why, free.curve, points, len(free.places) + 1)
 
 
 def rescaled(fit: Fit, parameters: Sequence[float], y: float) -> Fit:
@@ -112,7 +137,7 @@ def finished(points: Points, free: Free, values: FloatArray) -> Fit | NoFit:
     with np.errstate(all="ignore"):
         there, slopes = curve.slopes(points.x, values)
     if not (np.isfinite(there).all() and np.isfinite(slopes).all()):
-        return NoFit(f"“{curve.title}” is undefined at some of the points.")
+        return NoFit.of(Hindrance.UNDEFINED, free, len(points.x))
     p = len(values)
     shape = np.zeros((p, p))
     at_bound = tuple(
@@ -125,7 +150,7 @@ def finished(points: Points, free: Free, values: FloatArray) -> Fit | NoFit:
         columns = points.whitened(slopes[:, moving])
         sizes = np.linalg.norm(columns, axis=0)
         if not np.all(sizes > 0) or np.linalg.matrix_rank(columns / sizes) < len(sizes):
-            return NoFit("The points do not tell these parameters apart; fix one of them.")
+            return NoFit.of(Hindrance.NOT_TOLD_APART, free, len(points.x))
         inverse = np.linalg.inv(np.linalg.qr(columns / sizes)[1]) / sizes[:, None]
         shape[np.ix_(moving, moving)] = inverse @ inverse.T
     return result_of(points, curve, values, shape, points.y - there, len(free.places), at_bound)

@@ -12,7 +12,7 @@ import numpy as np
 
 from footing.core.arrays import FloatArray
 from footing.core.fitting.problem import Free, Points
-from footing.core.fitting.result import Fit, NoFit, finished
+from footing.core.fitting.result import Fit, Hindrance, NoFit, finished
 from footing.core.starting import starts
 
 _CLOSE = 1e-15  # relative change at which a search ends
@@ -35,10 +35,7 @@ def search(points: Points, free: Free) -> Fit | NoFit:
     with np.errstate(all="ignore"):
         sound = [one for one in begins if np.isfinite(curve.values(points.x, one)).all()]
     if not sound:
-        return NoFit(
-            f"“{curve.title}” is undefined at some of the points; leave those out, or give other "
-            "starting values."
-        )
+        return NoFit.of(Hindrance.UNDEFINED_AT_FIRST, free, len(points.x))
     steps = _STEPS if len(sound) == 1 else _STEPS_OF_SEVERAL
     if len(sound) > 1:
         tried = [_search(points, free, one, steps=_FIRST_STEPS) for one in sound]
@@ -50,7 +47,7 @@ def search(points: Points, free: Free) -> Fit | NoFit:
         if (found := _search(points, free, begin, steps=steps)) is not None and found[2]
     ]
     if not ended:
-        return NoFit("No values were found at which this curve settles; give starting values.")
+        return NoFit.of(Hindrance.NO_END, free, len(points.x))
     best, least, _ = min(ended, key=lambda one: one[1])
     fit = finished(points, free, best)
     if isinstance(fit, NoFit):

@@ -19,9 +19,17 @@ from footing.store.rows import Fit as Fitted
 from footing.store.rows import GivenParameter, Passage
 from footing.studies.model.columns import DataTable, Series, series
 from footing.studies.model.fit_effects import FitEffects, Ground
+from footing.words.fitting import no_fit_said
 
 _CURVE_POINTS = 120
 _SWING_POINTS = 480
+
+
+@dataclass(frozen=True)
+class NotFitted:
+    """That there is no fit, and why: a sentence to show."""
+
+    reason: str
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,7 +46,7 @@ class FitResult:
     table: DataTable
     points: Series | None
     curve: Curve | None
-    outcome: Fit | NoFit
+    outcome: Fit | NotFitted
     readings: tuple[Reading, ...] = ()
     parameters: tuple[Reading, ...] = ()
     problem: str | None = None
@@ -48,7 +56,7 @@ class FitResult:
     @cached_property
     def effects(self) -> FitEffects | None:
         """What its parameters rest on; None where there are none."""
-        if isinstance(self.outcome, NoFit) or self.points is None or self.curve is None:
+        if isinstance(self.outcome, NotFitted) or self.points is None or self.curve is None:
             return None
         in_base = self.curve.has_units and not self.problem
         units = [one.unit for one in self.parameters] if in_base else None
@@ -70,7 +78,7 @@ class FitResult:
     @property
     def drawn(self) -> tuple[FloatArray, FloatArray] | None:
         """The curve over its points, to be drawn."""
-        if isinstance(self.outcome, NoFit) or self.points is None or self.curve is None:
+        if isinstance(self.outcome, NotFitted) or self.points is None or self.curve is None:
             return None
         swings = self.curve.swings
         low, high = float(self.points.x.min()), float(self.points.x.max())
@@ -110,11 +118,11 @@ def fit_result(
     """
     points = series(table, row.x, row.y)
     if points is None:
-        return FitResult(row, table, None, None, NoFit("A column of this fit is not there."))
+        return FitResult(row, table, None, None, NotFitted("A column of this fit is not there."))
     try:
         curve = _curve(row, points, constants)
     except WrongFormula as error:
-        return FitResult(row, table, points, None, NoFit(f"{row.formula}: {error}"))
+        return FitResult(row, table, points, None, NotFitted(f"{row.formula}: {error}"))
     points = _chosen(row, points, passages)
     parted = points.parted
     if parted is not None:
@@ -122,7 +130,7 @@ def fit_result(
             f"Something hits between {parted[0]} and {parted[1]}, and no fit crosses that; choose "
             "a passage before or after it."
         )
-        return FitResult(row, table, points, curve, NoFit(reason))
+        return FitResult(row, table, points, curve, NotFitted(reason))
     if moved:
         points = points.with_moved(moved)
     across, up = points.across.variable, points.up.variable
@@ -133,7 +141,9 @@ def fit_result(
     y = np.asarray(up.unit.to_base(points.y)) if in_base else points.y
     if row.weights == "stated":
         if points.stated_errors is None:
-            return FitResult(row, table, points, curve, NoFit(f"{up.name} has no ± of its own."))
+            return FitResult(
+                row, table, points, curve, NotFitted(f"{up.name} has no ± of its own.")
+            )
         x_errors, y_errors = points.stated_errors
         sizes = (across.unit.factor, up.unit.factor) if in_base else (1.0, 1.0)
         errors = {"x_errors": x_errors * sizes[0], "y_errors": y_errors * sizes[1]}
@@ -141,7 +151,7 @@ def fit_result(
     else:
         outcome = fit_curve(x, y, curve, given=given, covariance=points.covariance)
     if isinstance(outcome, NoFit):
-        return FitResult(row, table, points, curve, outcome)
+        return FitResult(row, table, points, curve, NotFitted(no_fit_said(outcome)))
     if in_base:
         outcome = rescaled(outcome, [unit.factor for unit in units], up.unit.factor)
     ends = {"start": float(points.x.min()), "end": float(points.x.max())}

@@ -4,7 +4,6 @@ from functools import cached_property, partial
 
 from footing.core.dimensions import Unit
 from footing.core.errors import Refused
-from footing.core.fitting import NoFit
 from footing.core.formulas.computing import Known
 from footing.core.ledgers.energy import Spring
 from footing.store.rows import (
@@ -26,7 +25,7 @@ from footing.studies.model.computed import Findings, constants_of, quantities_of
 from footing.studies.model.containing import contained
 from footing.studies.model.energies import BodyEnergies, spring_of, unit_for
 from footing.studies.model.fit_effects import Ground
-from footing.studies.model.fits import FitResult, fit_result
+from footing.studies.model.fits import FitResult, NotFitted, fit_result
 from footing.studies.model.grounds import Grounded, grounded
 from footing.studies.model.kept import Kept
 from footing.studies.model.motions import BodyMotion, motions
@@ -127,7 +126,7 @@ class FootageSource:
         def make() -> FitResult:
             return contained(
                 lambda: fit_result(row, table, self.passages, self.quantities, ground=ground),
-                lambda reason: FitResult(row, table, None, None, NoFit(reason)),
+                lambda reason: FitResult(row, table, None, None, NotFitted(reason)),
             )
 
         if not {row.x, row.y} <= set(table.measured_keys):  # a made column may rest on anything
@@ -182,7 +181,7 @@ class SheetSource:
     def _fit(self, row: Fit) -> FitResult:
         return contained(
             lambda: fit_result(row, self.table, self.passages, self.quantities),
-            lambda reason: FitResult(row, self.table, None, None, NoFit(reason)),
+            lambda reason: FitResult(row, self.table, None, None, NotFitted(reason)),
         )
 
 

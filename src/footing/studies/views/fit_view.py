@@ -8,12 +8,12 @@ from footing.core import findings
 from footing.core.arrays import FloatArray
 from footing.core.choosing import choose
 from footing.core.findings import Contribution
-from footing.core.fitting import Fit, NoFit
+from footing.core.fitting import Fit
 from footing.core.formulas.printing import equation, numbered
 from footing.core.meaning import intercept
 from footing.core.reading import Reading
 from footing.studies.model.columns import Series
-from footing.studies.model.fits import FitResult
+from footing.studies.model.fits import FitResult, NotFitted
 from footing.studies.model.kept import Kept
 from footing.studies.model.looks import COLOURS
 from footing.studies.shapes.fits import ChoiceShape, FitHead, FitShape, ReadingShape
@@ -67,8 +67,8 @@ def _fit_view(result: FitResult, *, meanings: bool) -> FitShape:
         else "",
     }
     outcome = result.outcome
-    if isinstance(outcome, NoFit) or result.points is None or result.curve is None:
-        return {**view, "reason": outcome.reason if isinstance(outcome, NoFit) else ""}
+    if isinstance(outcome, NotFitted) or result.points is None or result.curve is None:
+        return {**view, "reason": outcome.reason if isinstance(outcome, NotFitted) else ""}
     x, y = result.drawn or (np.empty(0), np.empty(0))
     return {
         **view,

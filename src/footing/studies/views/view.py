@@ -8,7 +8,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from footing.core import findings
-from footing.core.fitting import NoFit
 from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING
 from footing.core.timing import frame_position
 from footing.store.access import ClassStudy
@@ -23,7 +22,7 @@ from footing.studies.films.follows import follow_view
 from footing.studies.model.columns import DataTable
 from footing.studies.model.containing import contained
 from footing.studies.model.energies import COLUMNS
-from footing.studies.model.fits import FitResult
+from footing.studies.model.fits import FitResult, NotFitted
 from footing.studies.model.grounds import Grounded
 from footing.studies.model.keys import SourceKey
 from footing.studies.model.predictions import Predictions
@@ -339,7 +338,7 @@ def _graphs(
 
 def _fit_view(result: FitResult, how: _How) -> FitShape:
     def without(reason: str) -> FitShape:
-        return fit_view(replace(result, points=None, outcome=NoFit(reason)))
+        return fit_view(replace(result, points=None, outcome=NotFitted(reason)))
 
     return contained(lambda: fit_view(result, meanings=how.meanings), without)
 
