@@ -9,6 +9,7 @@ from footing.core.choosing import ByChance, ByInformation, TooFewPoints
 from footing.core.curves import CURVES, Curve, own_curve
 from footing.core.dimensions import read_unit
 from footing.core.fitting import Hindrance, NoFit
+from footing.core.formulas.notes import InRadians, NoiseTakenOff, NumberIn
 from footing.core.meaning import Intercept
 from footing.core.reading import Derivative, Estimate, Meaning, Moment, Reading, Variable
 from footing.core.soundness import Check
@@ -16,6 +17,7 @@ from footing.core.straightening import FORMS
 from footing.words.checks import said_of
 from footing.words.choices import reason_of
 from footing.words.fitting import no_fit_said
+from footing.words.formulas import note_said
 from footing.words.readings import intercept_sentence, label_of
 from footing.words.straight_forms import stands_for
 from tests.kinds import kinds
@@ -144,6 +146,14 @@ def test_every_reason_why_there_is_no_fit_is_a_sentence_of_its_own() -> None:
     said = {no_fit_said(NoFit(why, ARC, 2, 4)) for why in Hindrance}
     assert len(said) == len(Hindrance)
     assert all(sentence.endswith(".") and "{" not in sentence for sentence in said)
+
+
+def test_what_to_know_of_a_formula_is_said_with_its_function_and_unit() -> None:
+    said = [note_said(InRadians("sin")), note_said(NumberIn("ln", TIME.unit))]
+    assert "sin()" in said[0]
+    assert "radians" in said[0]
+    assert said[1] == "ln takes the number of its argument in s."
+    assert "Noise" in note_said(NoiseTakenOff())
 
 
 def test_which_curve_is_better_is_said_with_the_reason() -> None:

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from footing.core.dimensions import read_unit
 from footing.core.formulas.computing import Computed, Known, compute
+from footing.core.formulas.notes import InRadians, NoiseTakenOff, Note, NumberIn
 from footing.core.formulas.parsing import parse
 from footing.core.formulas.syntax import WrongFormula
 from footing.core.units import registry
@@ -96,9 +97,19 @@ def test_units_that_do_not_go_together_are_named_at_their_place(
 
 
 def test_says_how_an_angle_and_a_logarithm_were_taken() -> None:
-    assert "radians" in computed("sin(1)").notes[0]
+    assert computed("sin(1)").notes == (InRadians("sin"),)
     assert computed("sin(7°)").notes == ()
-    assert "in s" in computed("ln(T)").notes[0]
+    assert computed("ln(T)").notes == (NumberIn("ln", read_unit("s")),)
+
+
+@pytest.mark.parametrize(("noise", "said"), [(0.5, (NoiseTakenOff(),)), (0.05, ())])
+def test_noise_that_is_taken_off_is_said_where_it_matters(
+    noise: float, said: tuple[Note, ...]
+) -> None:
+    speeds = Known(np.array([1.0, 2, 3]), read_unit("m/s"), 0.1, noise=noise)
+    found = compute(parse("vx^2"), {"vx": speeds}, rows=3)
+    assert found.values == pytest.approx(np.array([1.0, 4, 9]) - noise**2)
+    assert found.notes == said
 
 
 def test_uncertainties_carry_over() -> None:

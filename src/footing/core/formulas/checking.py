@@ -20,6 +20,7 @@ from footing.core.dimensions import (
     natural,
 )
 from footing.core.formulas.functions import FUNCTIONS
+from footing.core.formulas.notes import InRadians, Note, NumberIn
 from footing.core.formulas.syntax import (
     COMPARISONS,
     Call,
@@ -53,7 +54,7 @@ class Checked:
     unit: Unit
     parameters: dict[str, Unit]
     scales: dict[Span, Unit]
-    notes: tuple[str, ...]
+    notes: tuple[Note, ...]
 
 
 @dataclass(frozen=True)
@@ -88,7 +89,7 @@ class _Checker:
     solved: dict[str, _Dimension] = field(default_factory=dict)
     used: list[Unit] = field(default_factory=list)
     scales: dict[Span, Unit] = field(default_factory=dict)
-    notes: dict[str, None] = field(default_factory=dict)
+    notes: dict[Note, None] = field(default_factory=dict)
 
     def present(self, dimension: _Dimension) -> _Dimension:
         """A dimension with everything put in that is known by now."""
@@ -211,14 +212,13 @@ class _Checker:
         if node.function in _LOGARITHMS and dimension.known and not dimension.open:
             unit = self.own_unit(argument, dimension.known)
             self.scales[argument.span] = unit
-            self.notes[f"{node.function} takes the number of its argument in {unit}."] = None
+            self.notes[NumberIn(node.function, unit)] = None
             return
         takes_angle = FUNCTIONS[node.function].kind == "angle"
         wanted = "an angle or a plain number" if takes_angle else "a plain number"
         self.need_number(dimension, f"{node.function}() takes {wanted}, not {{}}.", argument.span)
         if takes_angle and not any(unit.parts for unit in self.angles(argument)):
-            note = f"{node.function}() takes its angle in radians here; for degrees write 7°."
-            self.notes[note] = None
+            self.notes[InRadians(node.function)] = None
 
     def own_unit(self, node: Node, dimension: Powers) -> Unit:
         if isinstance(node, Name) and node.symbol in self.units:

@@ -17,12 +17,12 @@ from footing.core.dimensions import NUMBER, Unit
 from footing.core.formulas import slopes as slope
 from footing.core.formulas.checking import Checked, check
 from footing.core.formulas.functions import BY_TIME
+from footing.core.formulas.notes import NoiseTakenOff, Note
 from footing.core.formulas.slopes import Slopes
 from footing.core.formulas.syntax import Formula, WrongFormula
 from footing.core.formulas.terms import Term, Values
 from footing.core.formulas.walking import Walker
 
-NOISE_TAKEN_OFF = "Noise makes squares of velocities too large; what it adds was taken off."
 _MENTIONED = 0.2  # of the uncertainty, from which it is said that noise was taken off
 _SMOOTH = frozenset({"mean", "sum", "integral", "diff", "rate"})  # linear in what they are given
 
@@ -58,7 +58,7 @@ class Computed:
     unit: Unit
     uncertainties: FloatArray
     slopes: Slopes
-    notes: tuple[str, ...]
+    notes: tuple[Note, ...]
 
 
 def compute(
@@ -107,7 +107,7 @@ def compute(
     if formula.functions <= _SMOOTH and any(np.any(scope[name].noise) for name in needed):
         values = plain - _too_large(formula, terms, checked, scope, rows=rows)
         if np.any(np.abs(plain - values) / shown.factor > _MENTIONED * uncertainties):
-            notes = (*notes, NOISE_TAKEN_OFF)
+            notes = (*notes, NoiseTakenOff())
     if not (formula.names or np.isfinite(values).all()):
         raise WrongFormula("This is too large or undefined.", formula.root.span)
     with np.errstate(all="ignore"):

@@ -11,6 +11,7 @@ from footing.core.arrays import IntArray
 from footing.core.covariances import Covariance
 from footing.core.dimensions import Unit, read_unit
 from footing.core.formulas.computing import Computed, Known
+from footing.core.formulas.notes import Note
 from footing.core.ledgers.energy import EnergyKind
 from footing.core.meaning import variable
 from footing.core.measured import MeasuredSymbols
@@ -160,7 +161,7 @@ class BodyTable:
     def _symbols(self) -> MeasuredSymbols:
         return MeasuredSymbols(self.body.motion, self.measured_keys, length=self.ground.length_unit)
 
-    def notes(self, key: str) -> tuple[str, ...]:
+    def notes(self, key: str) -> tuple[Note, ...]:
         """What a reader of a computed column should know."""
         stored = next((column for column in self.columns if key_of(column) == key), None)
         found = None if stored is None else self.computing.result(stored.symbol)

@@ -38,6 +38,7 @@ from footing.studies.queries.table_parts import (
 )
 from footing.studies.received import Received
 from footing.studies.school.people import Person
+from footing.words.formulas import note_said
 
 MOST_CELLS = 20_000  # in one answer
 MOST_ODS_CELLS = 200_000
@@ -208,7 +209,7 @@ def try_formula(study: ClassStudy, trial: Trial) -> dict[str, Any]:
         "echo": echo,
         "error": None,
         "unit": str(found.unit),
-        "notes": list(found.notes),
+        "notes": [note_said(note) for note in found.notes],
         "values": [printed(value, (decimals, "decimals")) for value in found.values[:_PREVIEW]],
     }
 

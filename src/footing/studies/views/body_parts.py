@@ -21,6 +21,7 @@ from footing.studies.model.sheets import key_of
 from footing.studies.shapes.bodies import LaneShape
 from footing.studies.shapes.tables import TableColumnShape, TableShape
 from footing.studies.views.shown import Arrows, Shown
+from footing.words.formulas import note_said
 
 _SHORT = 1e-3  # s, in which a body stays where the view is as it is at its mark
 _IN_LANES: tuple[QuantityKey, ...] = ("x", "y", "s", "v", "phi", "th")
@@ -102,7 +103,7 @@ def _table(table: BodyTable) -> TableShape:
             continue
         texts.append(table.shown(found.key))
         ends.append([])
-        notes = " ".join(table.notes(found.key))
+        notes = " ".join(note_said(note) for note in table.notes(found.key))
         shown.append({**_computed_view(stored, str(found.variable.unit)), "note": notes})
     return {
         "columns": shown,

@@ -16,6 +16,7 @@ from footing.studies.model.kinds import sheet_kind
 from footing.studies.model.sheets import SheetTable, key_of
 from footing.studies.shapes.sources import SheetShape
 from footing.studies.shapes.tables import ColumnShape, StudyQuantityShape
+from footing.words.formulas import note_said
 
 
 def sheet_view(table: SheetTable) -> SheetShape:
@@ -76,7 +77,11 @@ def _column_view(column: AnyColumn, table: DataTable | None) -> ColumnShape:
         }
     if isinstance(found, Computed):
         own = own_words(str(found.unit))
-        view |= {"notes": list(found.notes), "shown_unit": str(found.unit), "own_unit": own}
+        view |= {
+            "notes": [note_said(note) for note in found.notes],
+            "shown_unit": str(found.unit),
+            "own_unit": own,
+        }
     return view
 
 
