@@ -1,9 +1,15 @@
 """What the hard films say of where a body is, and whether it is in plain view."""
 
+from multiprocessing import get_context
+from multiprocessing.synchronize import Barrier
+from pathlib import Path
+
 import numpy as np
 
 from footing.bench.hard.actors import Actor, Figure, Flat, Limb, box, capsule
-from footing.bench.hard.filmset import Body, Film
+from footing.bench.hard.filmset import Body, Film, kept
+
+_FORK = get_context("fork")
 
 
 def walker(swing: float) -> Figure:
@@ -38,3 +44,28 @@ def test_who_is_behind_something_is_not_in_plain_view() -> None:
     passed = film((walker(0.8), screen))
     assert not passed.plain(0, 9)
     assert passed.truth(0, 11) is None
+
+
+def keep_together(meet: Barrier, folder: Path) -> None:
+    """Paint and keep a film, as another process is just painting it."""
+
+    class Painted(Film):
+        def write(self, path: Path) -> None:
+            path.write_bytes(b"half of a film")
+            meet.wait(60)
+            path.write_bytes(b"a whole film")
+            meet.wait(60)
+
+    kept(Painted("walker", "tune", "", (), (), frames=12), folder, "painters")
+
+
+def test_two_who_paint_one_film_at_once_do_not_spoil_it(tmp_path: Path) -> None:
+    meet = _FORK.Barrier(2)
+    both = [_FORK.Process(target=keep_together, args=(meet, tmp_path)) for _ in range(2)]
+    for process in both:
+        process.start()
+    for process in both:
+        process.join()
+    assert [process.exitcode for process in both] == [0, 0]
+    (film_there,) = tmp_path.iterdir()
+    assert film_there.read_bytes() == b"a whole film"

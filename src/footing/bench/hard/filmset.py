@@ -1,6 +1,7 @@
 """One film: who plays in it, the camera, the faults of phones; and where everything truly is."""
 
 import hashlib
+import os
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import pairwise
@@ -189,7 +190,7 @@ def kept(film: Film, folder: FilePath, painters: str) -> FilePath:
     path = folder / f"{film.name}-{digest}.mp4"
     if not path.exists():
         folder.mkdir(parents=True, exist_ok=True)
-        unfinished = path.with_suffix(".part.mp4")
+        unfinished = path.with_suffix(f".{os.getpid()}.part.mp4")  # another may paint it as well
         film.write(unfinished)
         unfinished.replace(path)
     return path

@@ -115,6 +115,7 @@ def _of(settings: Settings, film: Film, path: Path) -> Iterator[Case]:
 def _hash() -> str:
     """Of what paints the films."""
     here = Path(__file__).parent
-    painters = ("actors", "clips", "filmset", "photographs")
+    things = ("flying", "held", "sliding", "walking")
+    painters = ("actors", "clips", "filmset", "kind", "photographs", *things)
     texts = [(here / f"{name}.py").read_bytes() for name in painters]
     return hashlib.sha256(b"".join(texts)).hexdigest()
