@@ -74,7 +74,7 @@ def test_too_few_points_are_said_and_nothing_is_made_up(curve: str, needed: int)
 def test_points_at_one_moment_give_no_line() -> None:
     outcome = fit_curve(np.ones(5), np.arange(5.0), CURVES["line"])
     assert isinstance(outcome, NoFit)
-    assert outcome.why == Hindrance.TOO_FEW_PLACES
+    assert outcome.why == Hindrance.TOO_FEW_X
 
 
 def test_constant_points_have_no_r_squared() -> None:

@@ -5,7 +5,7 @@ from footing.core.fitting import Hindrance, NoFit
 
 _HINDRANCES = {
     Hindrance.TOO_FEW_POINTS: "{points} here; {curve} needs at least {needed}.",
-    Hindrance.TOO_FEW_PLACES: "The points have too few different values of x for {curve}.",
+    Hindrance.TOO_FEW_X: "The points have too few different values of x for {curve}.",
     Hindrance.TOO_FEW_MARKS: "The points depend on too few marks for {curve}.",
     Hindrance.NO_UNCERTAINTY: "Weights need an uncertainty of every point; some have none.",
     Hindrance.UNDEFINED: "“{title}” is undefined at some of the points.",

@@ -52,7 +52,7 @@ def fit_curve(
     if n < p + 1:
         return NoFit.of(Hindrance.TOO_FEW_POINTS, free, n)
     if len(np.unique(x)) < p:
-        return NoFit.of(Hindrance.TOO_FEW_PLACES, free, n)
+        return NoFit.of(Hindrance.TOO_FEW_X, free, n)
     points = Points(x, y, None if covariance is None else covariance.whitener(), stated)
     if points.count - p < 1:
         return NoFit.of(Hindrance.TOO_FEW_MARKS, free, n)

@@ -84,7 +84,7 @@ class Hindrance(Enum):
     """Why a curve cannot be fitted to points."""
 
     TOO_FEW_POINTS = auto()
-    TOO_FEW_PLACES = auto()
+    TOO_FEW_X = auto()
     TOO_FEW_MARKS = auto()
     NO_UNCERTAINTY = auto()
     UNDEFINED = auto()
