@@ -24,7 +24,7 @@ from footing.core.kinematics import (
 from footing.core.paths import Column, Sized, Travelled, plain, sized, travelled
 from footing.core.quantities import QUANTITIES, QuantityKey
 from footing.core.since_start import SinceStart
-from footing.core.turning import UNTURNED, Turning
+from footing.core.turning import UNTURNED, Angles, Turning
 from footing.core.windows import Windows
 
 Coordinate = Literal["x", "y", "th"]
@@ -80,7 +80,7 @@ class Motion:
         self._windows = {1: velocity_window, 2: max(ACCELERATION_WINDOW, velocity_window)}
         self._every = np.arange(len(times))
         self._since_start = SinceStart(times, self.impacts)
-        self._angles = (turning or UNTURNED).over(times, self.breaks, self._windows)
+        self._angles = Angles(turning or UNTURNED, times, self.breaks, self._windows)
         self._derivatives: dict[tuple[int, int], Differentiator] = {}
         self._sizes: dict[int, Sized] = {}
         self._columns: dict[QuantityKey, Column] = {}

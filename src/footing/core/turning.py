@@ -23,15 +23,6 @@ class Turning:
     angles: FloatArray
     uncertainty: float
 
-    def over(self, times: FloatArray, breaks: IntArray, windows: Mapping[int, int]) -> "Angles":
-        """Its angles as columns.
-
-        times : (n,) of all marks, seconds
-        breaks : k where no derivative crosses from mark k to mark k + 1
-        windows : marks of which the derivative of each order is made
-        """
-        return Angles(self, times, breaks, windows)
-
 
 UNTURNED = Turning(np.empty(0, dtype=np.int64), np.empty(0), 0.0)
 
@@ -50,7 +41,12 @@ def turning(index: IntArray, arms: FloatArray, *, position_uncertainty: float) -
 
 @dataclass(frozen=True)
 class Angles:
-    """Angles of a line at the marks of a body, and how fast they change."""
+    """Angles of a line at the marks of a body, and how fast they change.
+
+    times : (n,) of all marks, seconds
+    breaks : k where no derivative crosses from mark k to mark k + 1
+    windows : marks of which the derivative of each order is made
+    """
 
     turning: Turning
     times: FloatArray

@@ -26,9 +26,7 @@ from footing.studies.model.leg_times import NoTimes, filmed_times, typed_times
 from footing.studies.model.motions import BodyMotion
 from footing.studies.model.prediction import Prediction, Stated
 from footing.studies.model.stating import Stating
-from footing.studies.model.surroundings import (
-    surroundings_of,
-)
+from footing.studies.model.surroundings import surroundings_of
 from footing.words.prediction import not_adjusted_said, stop_said
 
 _LEAST_SCATTER = 0.05  # px
@@ -217,15 +215,14 @@ class Making:
         if self.source is None:
             times = typed_times(self.legs)
         else:
-            times = filmed_times(
-                self.legs, self.source, None if self.body is None else self.body[1]
-            )
+            motion = None if self.body is None else self.body[1]
+            times = filmed_times(self.legs, self.source, motion)
         if isinstance(times, NoTimes):
             self.problems[times.leg] = times.text
             return []
         return times
 
-    def _begin(self, track: Track | None, began: float) -> "Beginning | None":
+    def _begin(self, track: Track | None, began: float) -> Beginning | None:
         if track is None or self.body is None:
             return None
         relative = Ground(self.source.ground, self.body[1]).relative if self.source else {}
