@@ -99,6 +99,21 @@ def test_a_parabola_is_foreseen_exactly() -> None:
     assert course.velocity(5) == pytest.approx([3.0, 1.0])
 
 
+@pytest.mark.parametrize(
+    ("speed", "rests", "since"), [(8.0, 2, 4), (8.0, 1, None), (0.4, 2, None), (8.0, 0, None)]
+)
+def test_what_moved_and_stays_where_it_is_is_at_rest(
+    speed: float, rests: int, since: int | None
+) -> None:
+    """A picture that comes twice is no rest."""
+    course = Course()
+    for frame in range(5):
+        course.add(frame, (speed * frame, 10.0))
+    for frame in range(5, 5 + rests):
+        course.add(frame, (speed * 4 + 0.2, 10.0))
+    assert course.at_rest_since == since
+
+
 def test_a_plain_place_is_refused() -> None:
     plain = np.full((160, 220), 128, dtype=np.uint8)
     with pytest.raises(Refused, match="nothing to hold on to"):

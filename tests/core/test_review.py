@@ -19,6 +19,7 @@ from footing.core.following.rim import Disc
 from footing.core.following.scene import Scene
 from footing.core.following.target import Target
 from footing.core.following.telling import gone_over, news
+from tests.core.scenes import film, slide
 
 GROUNDS = Grounds(unrecognised=0, beside=0.0, radius=10.0, outlined=True, carried=False)
 
@@ -166,6 +167,26 @@ def test_quality_is_of_the_course_the_rivals_and_the_way_back() -> None:
     assert quality(known, 0.0, review=apart) < plain < quality(known, 0.0, review=same)
 
 
+def test_quality_falls_with_how_places_scatter_about_their_course() -> None:
+    """As they do in a film that is so compressed that its picture jumps."""
+    known = found(3, along(3), known=0.5)
+    smooth, rough = (quality(known, 0.0, scatter=scatter) for scatter in (0.1, 2.5))
+    assert rough < quality(known, 0.0) < smooth
+
+
+def test_places_scatter_as_most_of_those_around_do() -> None:
+    """A bounce is one surprise among many frames; at first it is not known."""
+    off = [None, None, None, 0.4, 0.3, 9.0, 0.5, 0.4, 0.2, 0.6] + [3.0] * 20
+    account = Hypothesis(Target(Scene(), 10, 40, chosen=False))
+    assert account.scatter(4) is None
+    account.history = tuple(
+        replace(found(k, along(k)), grounds=replace(GROUNDS, innovation=value))
+        for k, value in enumerate(off)
+    )
+    assert account.scatter(1) == pytest.approx(0.4)
+    assert account.scatter(25) == pytest.approx(3.0)
+
+
 def test_what_is_recognised_with_all_evidence_is_firm() -> None:
     assert is_firm(found(0, along(0), 4.2))
     assert not is_firm(found(0, along(0), 4.2, known=0.6))
@@ -195,23 +216,39 @@ def panned_film(count: int) -> list[np.ndarray]:
     return frames
 
 
-def test_the_way_back_goes_with_the_camera() -> None:
+def gone_through(frames: list[np.ndarray], start: Point, *, count: int) -> Hypothesis:
+    """An account that goes through so many frames, from the first on."""
     scene = Scene()
-    for number, frame in enumerate(panned_film(30)):
+    for number, frame in enumerate(frames):
         scene.comes(number, Picture(frame))
     account = None
-    for number in range(20):
+    for number in range(count):
         now = scene.next()
         assert now is not None
         if account is None:
             target = Target(scene, 14, 40, chosen=False)
-            target.believe(now[1].grey, panned(0), 0)
+            target.believe(now[1].grey, start, 0)
             account = Hypothesis(target)
         else:
             best = max(account.candidates(now[1].grey, number), key=lambda one: one.evidence)
             account = account.child(number, best)
     assert account is not None
-    back = account.seen_backward(14, 5)
+    return account
+
+
+@pytest.mark.parametrize(("jumps", "least", "most"), [(0.0, 0.0, 0.5), (2.0, 2.0, 8.0)])
+def test_places_scatter_where_the_picture_jumps(jumps: float, least: float, most: float) -> None:
+    def place(number: int) -> Point:
+        x, y = slide(number)
+        return x + jumps * (-1) ** number, y
+
+    scatter = gone_through([picture for _, picture in film(place)], place(0), count=20).scatter(12)
+    assert scatter is not None
+    assert least < scatter < most
+
+
+def test_the_way_back_goes_with_the_camera() -> None:
+    back = gone_through(panned_film(30), panned(0), count=20).seen_backward(14, 5)
     assert [known.frame for known in back] == list(range(13, 4, -1))
     for known in back:
         assert known.place is not None
@@ -265,3 +302,23 @@ def test_once_a_rim_is_known_what_was_gone_over_is_gone_over_again(known: bool) 
     assert (5 in {step.frame for step in told if isinstance(step, Step)}) == known
     assert leg.rim_known == known
     assert gone_over(leg, best, count - 1, 0.6) == []
+
+
+@pytest.mark.parametrize("look", [2.0, 0.3])
+def test_where_the_ways_do_not_meet_it_is_gone_back_farther(look: float) -> None:
+    """It met another just there, which comes straight on; what looks otherwise is not another."""
+    count = 40
+    back = [found(k, (400.0 - 10 * k, 50.0)) for k in range(count)]
+    for k, known in enumerate(back):
+        back[k] = replace(known, candidate=replace(known.candidate, look=look))
+    best = GoneBack(back)
+    # it came from the left, and goes back there from frame 21 on with the other
+    best.history = tuple(
+        found(k, (10.0 * k, 50.0) if k < 21 else (400.0 - 10 * k, 50.0), 3.0) for k in range(count)
+    )
+    best.since = count
+    leg = Leg(0, Start(0, along(0)), [best], reviewed=17)
+    told = gone_over(leg, best, count - 1, 0.6)
+    assert best.contested == (20 if look > 1 else None)
+    # farther back it was gone over before
+    assert min(step.frame for step in told if isinstance(step, Step)) == 18

@@ -80,6 +80,22 @@ def test_what_was_there_before_is_not_it_however_alike() -> None:
     assert {frame for (_, frame), step in told.items() if step.sure} == set(range(1, 20))
 
 
+def test_a_still_thing_on_its_way_is_not_it() -> None:
+    """As a codec leaves one behind; the look of what turns says nothing of what stops at once."""
+
+    def race(number: int) -> tuple[float, float]:
+        return (30.0 + 9 * number, 90.0) if number <= 16 else (-60.0, -60.0)
+
+    frames = []
+    for number, picture in film(race, count=40, spin=0.9):
+        over = picture.astype(float)
+        if number > 16:
+            disc(over, race(15), 10.0, turn=0.3, seed=11)
+        frames.append((number, np.clip(over, 0, 255).astype(np.uint8)))
+    told = steps_of(frames, {0: Start(0, race(0))})
+    assert [frame for (_, frame), step in told.items() if step.sure] == list(range(1, 17))
+
+
 def test_a_mark_by_hand_says_that_it_is_the_same() -> None:
     """It turns, is away, and comes back on another course: nobody can know it but by hand.
 

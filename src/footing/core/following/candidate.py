@@ -83,6 +83,7 @@ class Grounds:
     beside : how far off the outline would have the mark, px; None where nothing stood alone
     radius : of the body, px
     outlined : whether the body's outline is known; carried : whether it may be what carries it
+    innovation : how far it is from where its course led, px; None at first, and if it is not seen
     """
 
     unrecognised: int
@@ -90,6 +91,7 @@ class Grounds:
     radius: float
     outlined: bool
     carried: bool
+    innovation: float | None = None
 
 
 @dataclass(frozen=True)

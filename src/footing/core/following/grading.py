@@ -16,6 +16,7 @@ _FIRM, _FIRM_BY_LOOK = 3.9, 1.7  # evidence of all, and where change is silent: 
 _MOST_OFF = 3.0  # errors allowed, beyond which it is all the same
 _LOOK_MOST, _MOTION_LEAST = 2.0, -5.0  # evidence
 _LEAST_LEFT = 0.02
+_SCATTER_LEAST, _SCATTER_UNKNOWN, _SCATTER_MOST = 0.02, 0.2, 1.0  # errors allowed
 
 
 @dataclass(frozen=True)
@@ -28,6 +29,7 @@ class Weights:
     drifted : for each doubling of the frames since it was recognised
     beside : for each error allowed that the outline would have it elsewhere; alone : if it says so
     apart : for each error allowed between the ways there and back; agreed : if they do
+    scattered : for the logarithm of how many errors allowed places scatter about their course
     """
 
     always: float
@@ -41,30 +43,38 @@ class Weights:
     alone: float
     apart: float
     agreed: float
+    scattered: float
 
 
 FITTED = Weights(
-    always=2.85,
-    look=0.23,
-    motion=1.02,
-    rivals=0.19,
-    outlined=0.97,
-    carried=-0.18,
-    drifted=-0.30,
-    beside=-1.87,
-    alone=1.73,
-    apart=-0.72,
-    agreed=1.30,
+    always=0.99,
+    look=0.05,
+    motion=1.20,
+    rivals=0.18,
+    outlined=0.67,
+    carried=-0.17,
+    drifted=-0.13,
+    beside=-1.36,
+    alone=1.25,
+    apart=-0.36,
+    agreed=1.47,
+    scattered=-1.68,
 )
 
 
 def grounds_of(
-    known: Known, motion: float, *, otherwise: float = 0.0, review: Reviewed | None = None
+    known: Known,
+    motion: float,
+    *,
+    scatter: float | None = None,
+    otherwise: float = 0.0,
+    review: Reviewed | None = None,
 ) -> Weights:
     """What a place rests on, in the measures of the weights: what each is multiplied with."""
     candidate, grounds = known.candidate, known.grounds
     allowed = max(_ALLOWED_LEAST, _ALLOWED * grounds.radius)
     beside, apart = 0.0, 0.0
+    scattered = _SCATTER_UNKNOWN if scatter is None else scatter / allowed
     if grounds.beside is not None and not grounds.carried:
         beside = min(grounds.beside / allowed, _MOST_OFF)
     if review is not None:
@@ -82,19 +92,26 @@ def grounds_of(
         alone=float(grounds.beside is not None),
         apart=apart,
         agreed=float(is_firm(known) if review is None else review.agreed),
+        scattered=log(min(max(scattered, _SCATTER_LEAST), _SCATTER_MOST)),
     )
 
 
 def quality(
-    known: Known, motion: float, *, otherwise: float = 0.0, review: Reviewed | None = None
+    known: Known,
+    motion: float,
+    *,
+    scatter: float | None = None,
+    otherwise: float = 0.0,
+    review: Reviewed | None = None,
 ) -> float:
     """How likely it is that a place is right, 0 … 1.
 
     motion : what the course says of it, when later frames are known
+    scatter : how far places around it are from where their course led, px; None if unknown
     otherwise : how likely another account is right
     review : what going back said, once that was done
     """
-    has = vars(grounds_of(known, motion, otherwise=otherwise, review=review))
+    has = vars(grounds_of(known, motion, scatter=scatter, otherwise=otherwise, review=review))
     odds = sum(weight * has[ground] for ground, weight in vars(FITTED).items())
     return 1 / (1 + exp(-odds))
 

@@ -1,6 +1,8 @@
 """One account of where a body went, and what speaks for it so far."""
 
 from copy import copy
+from math import inf
+from statistics import median
 
 import numpy as np
 
@@ -18,8 +20,10 @@ _MEETS_LEAST, _MEETS = 4.0, 0.6  # px, and share of the radius: ways that meet
 _LOST = 2  # frames without it, after which it may
 _LEAPS = -2.8  # evidence of motion, under which one frame without it is enough
 _SLOW = 1.5  # px/frame, under which what was lost may rest where it is found
+_KNOWN_AT_REST = 1.3  # evidence of look, with which it may stop
 _HISTORY = 45  # frames
 _LATELY = 24  # frames
+_AROUND, _FOR_A_SCATTER = 8, 3  # frames
 _STRAYS, _STRAYS_SHARE = 1.5, 0.04  # px, and share of the radius, by which a way strays
 
 
@@ -84,6 +88,19 @@ class Hypothesis:
         last = self.target.look.course.frames[-1]
         return all((number - since) * (1 if last >= since else -1) < 0 for since in doubts)
 
+    def scatter(self, number: int) -> float | None:
+        """How far places around a frame are from where their course led, px: the median of them.
+
+        It is large where a film is so compressed that the picture jumps, or where what is followed
+        is hardly told from its background. None if it is not known.
+        """
+        around = [
+            known.grounds.innovation
+            for known in self.history
+            if abs(known.frame - number) <= _AROUND and known.grounds.innovation is not None
+        ]
+        return median(around) if len(around) >= _FOR_A_SCATTER else None
+
     def believe(self, frame: Image, at: Point, number: int) -> None:
         """Take a mark that was made by hand."""
         self.target = copy(self.target)
@@ -103,7 +120,7 @@ class Hypothesis:
         new = copy(self)
         new.target = before.after(number, chosen)
         new.score += chosen.evidence
-        new.found = (*self.found, Known(number, chosen, before.grounds(chosen)))
+        new.found = (*self.found, Known(number, chosen, before.grounds(number, chosen)))
         new.history = (*self.history, new.found[-1])[-_HISTORY:]
         if chosen.sighting is None:
             if self.gap is None:
@@ -120,6 +137,14 @@ class Hypothesis:
         lost = before.unseen >= _LOST or (before.unseen and leaps)
         if chosen.anew or (lost and not chosen.agreed):
             new.unproven = (number, chosen.sighting.place)
+        if (
+            new.proven
+            and chosen.look < _KNOWN_AT_REST
+            and new.target.look.course.at_rest_since is not None
+        ):
+            # a still thing that it passed; what a codec left of it there stands out, too
+            new.unproven = (new.target.look.course.at_rest_since, chosen.sighting.place)
+            new.left_speed = inf
         if new.unproven is not None and new._is_recognised(chosen, chosen.sighting):
             new.unproven = None
         new.target.look.trusting = new.proven

@@ -6,7 +6,7 @@ least squares, the later ones counting more.
 
 from dataclasses import dataclass, field
 from functools import lru_cache
-from math import hypot
+from math import hypot, inf
 
 import numpy as np
 
@@ -15,11 +15,12 @@ from footing.core.following.patches import Point
 
 MEMORY = 7  # places
 _FADES = 0.72  # weight of a place, for each place that came after it
-_FOR_A_PARABOLA = 5
+_FOR_A_LINE, _FOR_A_PARABOLA = 3, 5
 _SURPRISE_FADES = 0.75
 _LETS_GO = 0.5  # share of its bend, that may change unseen
 _BENDS = 0.03  # px/frame², by which a course may bend unseen
 _FIRST_SURPRISE = 2.0  # px
+_AT_REST, _STILL, _MOVED = 2, 0.6, 4.0  # frames, and px/frame
 _LEAST_ROOM = 6.0  # px beyond twice the speed, that a place may be off at most
 
 
@@ -69,6 +70,18 @@ class Course:
         (a, b), (x, y) = self.places[-2:]
         return float(np.hypot(x - a, y - b)) / abs(self.frames[-1] - self.frames[-2])
 
+    @property
+    def at_rest_since(self) -> int | None:
+        """The frame since which it is at rest, if it moved before; None if it is not."""
+        steps = [
+            hypot(x - a, y - b) / abs(frame - before)
+            for (a, b), (x, y), before, frame in zip(
+                self.places, self.places[1:], self.frames, self.frames[1:], strict=False
+            )
+        ]
+        rests = max(steps[-_AT_REST:], default=inf) < _STILL and max(steps) > _MOVED
+        return self.frames[-_AT_REST - 1] if rests else None
+
     def foreseen(self, frame: int) -> tuple[Point, float]:
         """Where the body should be in a frame, and its expected error in pixels."""
         if len(self.frames) < 2:
@@ -82,6 +95,13 @@ class Course:
         error = self.surprise * (0.6 + 0.4 * abs(ahead))
         error += (_BENDS + _LETS_GO * bend) * (abs(ahead) - 1) ** 2
         return (x, y), error
+
+    def innovation(self, frame: int, place: Point) -> float | None:
+        """How far a place is from where the body should be in a frame, px; None if unknown."""
+        if len(self.frames) < _FOR_A_LINE:
+            return None
+        (x, y), _ = self.foreseen(frame)
+        return hypot(place[0] - x, place[1] - y)
 
     def velocity(self, frame: int) -> FloatArray:
         """In a frame near the latest, in pixels for each frame as they are numbered."""

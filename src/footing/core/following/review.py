@@ -52,6 +52,12 @@ class Reviewed:
         return (place[0] + other[0]) / 2, (place[1] + other[1]) / 2
 
 
+def meet(forward: Known, backward: Known | None) -> bool:
+    """Whether both ways are at one place in a frame, unless one of them saw nothing there."""
+    apart = None if backward is None else _apart(forward.place, backward.place)
+    return apart is None or apart <= _agree_within(forward)
+
+
 def reviewed(forward: Sequence[Known], backward: Sequence[Known]) -> list[Reviewed]:
     """The two ways through the same frames made one, in the order of the way forward.
 
@@ -63,8 +69,7 @@ def reviewed(forward: Sequence[Known], backward: Sequence[Known]) -> list[Review
     chosen = _likeliest(ways, apart)
     rims = [_with_rim(*both) for both in zip(*ways, strict=True)]
     same = [
-        rim is not None
-        or (off is not None and off <= max(_AGREE_LEAST, _AGREE * known.grounds.radius))
+        rim is not None or (off is not None and off <= _agree_within(known))
         for rim, off, known in zip(rims, apart, forward, strict=True)
     ]
     told = [way if rim is None else rim for way, rim in zip(chosen, rims, strict=True)]
@@ -174,6 +179,10 @@ def _otherwise(
     ]
     total = float(np.mean(gained)) * min(len(gained), _TELLS)
     return 1 / (1 + exp(total))
+
+
+def _agree_within(known: Known) -> float:
+    return max(_AGREE_LEAST, _AGREE * known.grounds.radius)
 
 
 def _scatter(known: Known) -> float:

@@ -135,8 +135,8 @@ class Target:
             new._learn(number, chosen, chosen.sighting)
         return new
 
-    def grounds(self, chosen: Candidate) -> Grounds:
-        """What a candidate of the present frame rests on, besides its evidence."""
+    def grounds(self, number: int, chosen: Candidate) -> Grounds:
+        """What a candidate in a frame rests on, besides its evidence."""
         outline, blob, sighting = self.outline, chosen.blob, chosen.sighting
         beside = None
         alone = outline is not None and blob is not None and not blob.cut and outline.may_be(blob)
@@ -150,6 +150,9 @@ class Target:
             radius=self.size,
             outlined=outline is not None,
             carried=outline is not None and (outline.carries or outline.within),
+            innovation=None
+            if sighting is None
+            else self.look.course.innovation(number, sighting.place),
         )
 
     def _unrecognised_after(self, chosen: Candidate) -> int:

@@ -1,6 +1,7 @@
 """What is told of the best account of a body's way, and told again once more is known."""
 
 from math import exp
+from statistics import fmean
 
 from footing.core.following.accounts import same_place, tell_the_same
 from footing.core.following.candidate import Known
@@ -8,7 +9,7 @@ from footing.core.following.grading import is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Ended, Leg, Reason, Step, outside
 from footing.core.following.patches import distance
-from footing.core.following.review import Reviewed, reviewed, taken_for
+from footing.core.following.review import Reviewed, meet, reviewed, taken_for
 
 _MOVED = 0.02  # px, and
 _REGRADED = 0.05  # of quality by which a step must differ to be told again
@@ -18,6 +19,8 @@ _SURELY = 1.8  # evidence of look and of change, with which it may have bounced
 _MAY_BOUNCE, _BOUNCED = -6.0, -3.0  # evidence of motion, and what is made of it then
 _SOON = 6  # frames after it was seen last, in which it must have left if it did
 _EVERY, _BACK_FROM = 8, 6  # frames after which it is gone back, from how many that were seen
+_FARTHER = 24  # frames more that it is gone back, if both ways do not meet where they should
+_LIKE_IT = 1.3  # evidence of look of what it may have been taken for
 _AT_THE_END = 2  # frames for which that is worth it at last
 _TWO = 2  # witnesses that a mark needs
 _UNSURE = 0.5  # quality at most without them
@@ -106,12 +109,12 @@ def gone_over(
     leg.reviewed, leg.rim_known = last, rim_known
     if not forward or all(is_firm(known) for known in forward):
         return []
-    there = {known.frame: known for known in best.seen_backward(last, forward[0].frame)}
+    backward = best.seen_backward(last, forward[0].frame)
+    since = _on_another_since(best, forward, backward, last)
+    if since is not None and best.contested is None:
+        best.contested = since
+    there = {known.frame: known for known in backward}
     forward = [known for known in forward if known.frame in there]
-    after = [known for known in best.history if (known.frame - last) * way >= 0]
-    other = taken_for(forward, [there[known.frame] for known in forward], after)
-    if other is not None and best.contested is None:
-        best.contested = other
     steps: list[Step | Ended] = []
     leg.settled |= {known.frame: known.place for known in forward}
     for step in reviewed(forward, [there[known.frame] for known in forward]):
@@ -125,6 +128,32 @@ def gone_over(
         if before is None or _differ(before, now):
             steps += _tell(leg, now)
     return steps
+
+
+def _on_another_since(
+    best: Hypothesis, forward: list[Known], backward: tuple[Known, ...], last: int
+) -> int | None:
+    """The frame from which it is on another body, that it met; None if it is not.
+
+    forward, backward : both ways through the latest stretch, which was gone back from a frame
+    """
+    first = forward[0].frame
+    way = 1 if last > first else -1
+    if not meet(forward[0], next((known for known in backward if known.frame == first), None)):
+        # it came from elsewhere, perhaps as another does that was met just here
+        earlier = first - way * _FARTHER
+        forward = [
+            k for k in best.history if 0 <= (k.frame - earlier) * way < (last - earlier) * way
+        ]
+        backward = best.seen_backward(last, forward[0].frame)
+        before = [known for known in backward if (known.frame - first) * way < 0][:_SOON]
+        looks = [known.candidate.look for known in before]
+        if not looks or fmean(looks) < _LIKE_IT:
+            return None  # nothing is there yet, or any more, to which the look soon adapts
+    there = {known.frame: known for known in backward}
+    forward = [known for known in forward if known.frame in there]
+    after = [known for known in best.history if (known.frame - last) * way >= 0]
+    return taken_for(forward, [there[known.frame] for known in forward], after)
 
 
 def _differ(one: Step, other: Step) -> bool:
@@ -155,8 +184,9 @@ def _quality(
         ) / sum(weights)
     if candidate.look >= _SURELY and candidate.change >= _SURELY and motion >= _MAY_BOUNCE:
         motion = max(motion, _BOUNCED)
-    likely = quality(known, motion, otherwise=otherwise, review=review)
     best = accounts[0]
+    scatter = best.scatter(known.frame)
+    likely = quality(known, motion, scatter=scatter, otherwise=otherwise, review=review)
     believed = best.is_believed(known.frame) and not best.shares
     sure = candidate.witnesses(motion) >= _TWO and believed
     return likely if sure else min(likely, _UNSURE)
