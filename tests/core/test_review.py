@@ -18,7 +18,7 @@ from footing.core.following.review import reviewed, taken_for
 from footing.core.following.rim import Disc
 from footing.core.following.scene import Scene
 from footing.core.following.target import Target
-from footing.core.following.telling import gone_over, news
+from footing.core.following.telling import filled, gone_over, news
 from tests.core.scenes import film, slide
 
 GROUNDS = Grounds(unrecognised=0, beside=0.0, radius=10.0, outlined=True, carried=False)
@@ -267,6 +267,36 @@ class GoneBack(Hypothesis):
 
     def seen_backward(self, last: int, first: int) -> tuple[Known, ...]:
         return tuple(known for known in self.back if first <= known.frame <= last)
+
+
+class FilledGap(Hypothesis):
+    """An account of which is known what it finds where it was not seen, going back."""
+
+    def __init__(self, filled: list[Known]) -> None:
+        super().__init__(Target(Scene(), 10, 40, chosen=False))
+        self.back = filled
+
+    def filled(self) -> list[Known]:
+        return self.back
+
+
+def test_what_was_followed_in_a_gap_and_the_way_back_never_met_stays_in_doubt() -> None:
+    """It was hidden, something else was followed for a while, and then it was found again."""
+    count = 16
+    best = FilledGap([found(k, along(k)) for k in (11, 12)])
+    places = {k: along(k, 60.0 if 7 <= k <= 10 else 0.0) for k in range(count)}
+    best.found = best.history = tuple(
+        unseen(k) if k in (5, 6, 11, 12) else found(k, places[k]) for k in range(count)
+    )
+    for k, place in places.items():
+        best.target.look.course.add(k, place)
+    best.gap, best.since, best.unproven = (5, 12), 3, (7, places[7])
+    leg = Leg(0, Start(0, along(0)), [best])
+    news(leg, 0.6)
+    filled(leg, best, 0.6)
+    news(leg, 0.6)
+    sure = [frame for frame, step in sorted(leg.told.items()) if step.sure]
+    assert sure == [0, 1, 2, 3, 4, 11, 12, 13, 14, 15]
 
 
 @pytest.mark.parametrize("another", [False, True])

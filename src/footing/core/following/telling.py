@@ -77,6 +77,12 @@ def _gone_back_for(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step |
     far = abs(gap[1] - leg.start.frame)
     after = [known for known in best.history if abs(known.frame - leg.start.frame) > far]
     leg.settled |= {known.frame: None for known in in_gap}
+    if in_gap:  # where the way back was not, something else was followed for a while
+        leg.settled |= {
+            known.frame: known.place
+            for known in best.found
+            if (known.frame - gap[0]) * (known.frame - gap[1]) <= 0
+        }
     for known in (*in_gap, *(after if best.proven else ())):
         quality = _quality(known, [best], None)
         before = leg.told.get(known.frame)
