@@ -122,6 +122,22 @@ def test_who_turned_round_where_it_met_another_is_taken_for_that(turns: bool) ->
     assert taken_for(forward, backward, after) == (10 if turns else None)
 
 
+@pytest.mark.parametrize("alike", [True, False])
+@pytest.mark.parametrize("turns", [True, False])
+def test_where_another_is_known_to_be_alike_the_straighter_way_is_its_own(
+    turns: bool, alike: bool
+) -> None:
+    """A walker's ways are never quite straight."""
+
+    def walks(frame: int, place: Point) -> Known:
+        return found(frame, (place[0] + 3.0 * (-1) ** (frame // 2), place[1]))
+
+    forward = [walks(k, meets(k, turns=turns)) for k in range(22)]
+    came = [walks(k, (200.0 - 10 * k, 50.0)) for k in range(10)]
+    met = taken_for(forward[:16], [*came, *forward[10:16]], forward[16:], alike=alike)
+    assert met == (10 if turns and alike else None)
+
+
 def test_what_only_one_way_saw_is_told_by_it() -> None:
     forward = [unseen(k) if k in (2, 3) else found(k, along(k)) for k in range(6)]
     backward = [unseen(k) if k == 0 else found(k, along(k)) for k in range(6)]
@@ -334,17 +350,27 @@ def test_once_a_rim_is_known_what_was_gone_over_is_gone_over_again(known: bool) 
     assert gone_over(leg, best, count - 1, 0.6) == []
 
 
-@pytest.mark.parametrize("look", [2.0, 0.3])
-def test_where_the_ways_do_not_meet_it_is_gone_back_farther(look: float) -> None:
+@pytest.mark.parametrize(("look", "not_seen"), [(2.0, None), (2.0, 18), (0.3, None)])
+def test_where_the_ways_do_not_meet_it_is_gone_back_farther(
+    look: float, not_seen: int | None
+) -> None:
     """It met another just there, which comes straight on; what looks otherwise is not another."""
     count = 40
-    back = [found(k, (400.0 - 10 * k, 50.0)) for k in range(count)]
-    for k, known in enumerate(back):
-        back[k] = replace(known, candidate=replace(known.candidate, look=look))
+
+    def walks(frame: int, x: float, evidence: float) -> Known:
+        return found(frame, (x + 3.0 * (-1) ** (frame // 2), 50.0), evidence)
+
+    back = [walks(k, 400.0 - 10 * k, 4.0) for k in range(count)]
     best = GoneBack(back)
+    best.back = [
+        unseen(k)
+        if k == not_seen
+        else replace(known, candidate=replace(known.candidate, look=look))
+        for k, known in enumerate(back)
+    ]
     # it came from the left, and goes back there from frame 21 on with the other
     best.history = tuple(
-        found(k, (10.0 * k, 50.0) if k < 21 else (400.0 - 10 * k, 50.0), 3.0) for k in range(count)
+        walks(k, 10.0 * k if k < 21 else 400.0 - 10 * k, 3.0) for k in range(count)
     )
     best.since = count
     leg = Leg(0, Start(0, along(0)), [best], reviewed=17)

@@ -20,7 +20,8 @@ _ANCHORED = 5.0  # times that, where the way forward begins
 _TELLS = 4  # frames whose evidence counts in full
 _ELSEWHERE, _CLEARLY, _MET = 1.5, 3, 0.5  # radii, and frames, for which two are apart; or meet
 _AROUND, _FOR_A_PARABOLA = 24, 6  # frames
-_STRAIGHT, _STRAIGHT_SHARE, _TURNED = 1.5, 0.08, 2.0  # px, of the radius; times that
+_STRAIGHT, _STRAIGHT_SHARE = 1.5, 0.08  # px, and share of the radius
+_TURNED, _TURNED_ALIKE = 2.0, 1.4  # times as far as the other strays
 _AGREE_LEAST, _AGREE = 2.0, 0.2  # px, and share of the radius
 
 
@@ -52,10 +53,17 @@ class Reviewed:
         return (place[0] + other[0]) / 2, (place[1] + other[1]) / 2
 
 
-def meet(forward: Known, backward: Known | None) -> bool:
-    """Whether both ways are at one place in a frame, unless one of them saw nothing there."""
-    apart = None if backward is None else _apart(forward.place, backward.place)
-    return apart is None or apart <= _agree_within(forward)
+def meet(forward: Sequence[Known], backward: Sequence[Known]) -> bool:
+    """Whether both ways are at one place in the first frame in which both saw something.
+
+    They do if there is none: then nothing is known of where the way back came from.
+    """
+    there = {known.frame: known.place for known in backward}
+    for known in forward:
+        apart = _apart(known.place, there.get(known.frame))
+        if apart is not None:
+            return apart <= _agree_within(known)
+    return True
 
 
 def reviewed(forward: Sequence[Known], backward: Sequence[Known]) -> list[Reviewed]:
@@ -99,7 +107,11 @@ def _with_rim(forward: Known, backward: Known) -> int | None:
 
 
 def taken_for(
-    forward: Sequence[Known], backward: Sequence[Known], after: Sequence[Known]
+    forward: Sequence[Known],
+    backward: Sequence[Known],
+    after: Sequence[Known],
+    *,
+    alike: bool = False,
 ) -> int | None:
     """The frame from which the way forward is on another body, that it met; None if it is not.
 
@@ -107,6 +119,8 @@ def taken_for(
     straight past it, to where that one was before, while the way forward turns round.
 
     forward, backward : through the same frames; after : what was found after them, on both ways
+    alike : whether it is known that there is another that looks like it, where the way back leads;
+        then that need not be straight, and only straighter
     """
     apart = [_apart(one.place, other.place) for one, other in zip(forward, backward, strict=True)]
     radius = max((known.grounds.radius for known in forward), default=0.0)
@@ -119,8 +133,11 @@ def taken_for(
     since = [*forward[met:], *after]
     turns, straight = (strays([*way[:met], *since][-_AROUND:]) for way in (forward, backward))
     most = max(_STRAIGHT, _STRAIGHT_SHARE * radius)
-    turned = turns > max(most, _TURNED * straight)
-    return since[0].frame if since and straight <= most and turned else None
+    if alike:
+        turned = turns > max(most, _TURNED_ALIKE * straight)
+    else:
+        turned = straight <= most and turns > max(most, _TURNED * straight)
+    return since[0].frame if since and turned else None
 
 
 def strays(seen: Sequence[Known]) -> float:

@@ -145,7 +145,8 @@ def _on_another_since(
     """
     first = forward[0].frame
     way = 1 if last > first else -1
-    if not meet(forward[0], next((known for known in backward if known.frame == first), None)):
+    elsewhere = not meet(forward, backward)
+    if elsewhere:
         # it came from elsewhere, perhaps as another does that was met just here
         earlier = first - way * _FARTHER
         forward = [
@@ -159,7 +160,7 @@ def _on_another_since(
     there = {known.frame: known for known in backward}
     forward = [known for known in forward if known.frame in there]
     after = [known for known in best.history if (known.frame - last) * way >= 0]
-    return taken_for(forward, [there[known.frame] for known in forward], after)
+    return taken_for(forward, [there[known.frame] for known in forward], after, alike=elsewhere)
 
 
 def _differ(one: Step, other: Step) -> bool:
