@@ -161,6 +161,23 @@ def test_a_curve_that_is_undefined_at_the_points_is_said(formula: str, why: Hind
     assert outcome.why == why
 
 
+def test_with_all_values_fixed_a_curve_that_is_undefined_at_the_points_is_said() -> None:
+    outcome = fit_curve(
+        np.linspace(0, 4, 9), np.ones(9), own_curve("a/x"), given={"a": Given(2.0, fixed=True)}
+    )
+    assert isinstance(outcome, NoFit)
+    assert outcome.why == Hindrance.UNDEFINED
+
+
+def test_a_value_that_is_fixed_need_not_have_a_slope() -> None:
+    """The root is infinitely steep in c where x = c; nobody asks for it when c stays there."""
+    x = np.linspace(0, 4, 9)
+    given = {"a": Given(2.0, fixed=True), "c": Given(0.0, fixed=True)}
+    fit = fit_curve(x, 2 * np.sqrt(x), own_curve("a*sqrt(x - c)"), given=given)
+    assert isinstance(fit, Fit)
+    assert fit.rss == pytest.approx(0)
+
+
 @pytest.mark.parametrize("mirrored", [False, True])
 @pytest.mark.parametrize("key", TRUTH)
 def test_readings_change_with_the_parameters_as_they_say(key: str, mirrored: bool) -> None:

@@ -136,8 +136,6 @@ def finished(points: Points, free: Free, values: FloatArray) -> Fit | NoFit:
     curve = free.curve
     with np.errstate(all="ignore"):
         there, slopes = curve.slopes(points.x, values)
-    if not (np.isfinite(there).all() and np.isfinite(slopes).all()):
-        return NoFit.of(Hindrance.UNDEFINED, free, len(points.x))
     p = len(values)
     shape = np.zeros((p, p))
     at_bound = tuple(
@@ -146,6 +144,9 @@ def finished(points: Points, free: Free, values: FloatArray) -> Fit | NoFit:
         if _is_at(values[curve.names.index(name)], free.of(name))
     )
     moving = np.array([k for k in free.places if curve.names[k] not in at_bound], dtype=int)
+    # a parameter that stays where it is may have no slope
+    if not (np.isfinite(there).all() and np.isfinite(slopes[:, moving]).all()):
+        return NoFit.of(Hindrance.UNDEFINED, free, len(points.x))
     if len(moving):
         columns = points.whitened(slopes[:, moving])
         sizes = np.linalg.norm(columns, axis=0)
