@@ -2,7 +2,8 @@
 
 It is a logistic regression over what a place rests on. Its weights were fitted to the marks of the
 tuning half of the hard films (`footing.bench.hard`) and of films of the same kinds from other
-seeds, which are not kept; docs/following.md shows what they come to on both halves.
+seeds, which are not kept, where none may have the sign that its ground has not (so that of looks
+is the least there may be); docs/following.md shows what they come to on both halves.
 """
 
 from dataclasses import dataclass

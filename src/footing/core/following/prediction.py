@@ -6,6 +6,7 @@ least squares, the later ones counting more.
 
 from dataclasses import dataclass, field
 from functools import lru_cache
+from itertools import pairwise
 from math import hypot, inf
 
 import numpy as np
@@ -73,11 +74,10 @@ class Course:
     @property
     def at_rest_since(self) -> int | None:
         """The frame since which it is at rest, if it moved before; None if it is not."""
+        places = zip(self.frames, self.places, strict=True)
         steps = [
             hypot(x - a, y - b) / abs(frame - before)
-            for (a, b), (x, y), before, frame in zip(
-                self.places, self.places[1:], self.frames, self.frames[1:], strict=False
-            )
+            for (before, (a, b)), (frame, (x, y)) in pairwise(places)
         ]
         rests = max(steps[-_AT_REST:], default=inf) < _STILL and max(steps) > _MOVED
         return self.frames[-_AT_REST - 1] if rests else None
