@@ -94,9 +94,13 @@ class Hypothesis:
         It is large where a film is so compressed that the picture jumps, or where what is followed
         is hardly told from its background. None if it is not known.
         """
+        if not self.history:
+            return None
+        # each frame has one place at most, so that none before these is near
+        first = len(self.history) - 1 - abs(self.history[-1].frame - number) - _AROUND
         around = [
             known.grounds.innovation
-            for known in self.history
+            for known in self.history[max(first, 0) :]
             if abs(known.frame - number) <= _AROUND and known.grounds.innovation is not None
         ]
         return median(around) if len(around) >= _FOR_A_SCATTER else None
