@@ -111,7 +111,7 @@ def test_what_moved_and_stays_where_it_is_is_at_rest(
         course.add(frame, (speed * frame, 10.0))
     for frame in range(5, 5 + rests):
         course.add(frame, (speed * 4 + 0.2, 10.0))
-    assert course.at_rest_since == since
+    assert (course.halt and course.halt.since) == since
 
 
 def test_a_plain_place_is_refused() -> None:

@@ -1,7 +1,6 @@
 """One account of where a body went, and what speaks for it so far."""
 
 from copy import copy
-from math import inf
 from statistics import median
 
 import numpy as np
@@ -33,12 +32,12 @@ class Hypothesis:
     found : what was found since it was last agreed on
     gap : the first and the last frame of those lately in which it was not seen
     since : frames in which it was seen after that
-    left, left_speed : where it was seen last before, px, and px/frame
+    left, left_speed : where it was seen last before, px, and px/frame there, or before it halted
     history : what was found lately
     covered : whether there was nothing but the still background where it should have been
     shares : whether another body is followed on the same thing, and more like it
-    unproven : the frame from which it is not known to be the same, after it was found elsewhere,
-        and where that was, px
+    unproven : the frame from which it is not known to be the same, after it was found elsewhere
+        or halted, and where that was, px
     contested : the frame from which on another account was as likely, which saw it elsewhere
     """
 
@@ -141,14 +140,11 @@ class Hypothesis:
         lost = before.unseen >= _LOST or (before.unseen and leaps)
         if chosen.anew or (lost and not chosen.agreed):
             new.unproven = (number, chosen.sighting.place)
-        if (
-            new.proven
-            and chosen.look < _KNOWN_AT_REST
-            and new.target.look.course.at_rest_since is not None
-        ):
+        halt = new.target.look.course.halt
+        if new.proven and halt is not None and chosen.look < _KNOWN_AT_REST:
             # a still thing that it passed; what a codec left of it there stands out, too
-            new.unproven = (new.target.look.course.at_rest_since, chosen.sighting.place)
-            new.left_speed = inf
+            new.unproven = (halt.since, chosen.sighting.place)
+            new.left_speed = halt.speed
         if new.unproven is not None and new._is_recognised(chosen, chosen.sighting):
             new.unproven = None
         new.target.look.trusting = new.proven

@@ -25,6 +25,14 @@ _AT_REST, _STILL, _MOVED = 2, 0.6, 4.0  # frames, and px/frame
 _LEAST_ROOM = 6.0  # px beyond twice the speed, that a place may be off at most
 
 
+@dataclass(frozen=True)
+class Halt:
+    """The frame since which a body is at rest, and the most it moved shortly before, px/frame."""
+
+    since: int
+    speed: float
+
+
 @dataclass
 class Course:
     """The places of a body so far; `surprise` is how far the latest were from what was foreseen."""
@@ -72,15 +80,16 @@ class Course:
         return float(np.hypot(x - a, y - b)) / abs(self.frames[-1] - self.frames[-2])
 
     @property
-    def at_rest_since(self) -> int | None:
-        """The frame since which it is at rest, if it moved before; None if it is not."""
+    def halt(self) -> Halt | None:
+        """Where it has come to rest lately; None if it moves, or did not move before."""
         places = zip(self.frames, self.places, strict=True)
         steps = [
             hypot(x - a, y - b) / abs(frame - before)
             for (before, (a, b)), (frame, (x, y)) in pairwise(places)
         ]
-        rests = max(steps[-_AT_REST:], default=inf) < _STILL and max(steps) > _MOVED
-        return self.frames[-_AT_REST - 1] if rests else None
+        if max(steps[-_AT_REST:], default=inf) >= _STILL or max(steps) <= _MOVED:
+            return None
+        return Halt(self.frames[-_AT_REST - 1], max(steps))
 
     def foreseen(self, frame: int) -> tuple[Point, float]:
         """Where the body should be in a frame, and its expected error in pixels."""

@@ -53,14 +53,20 @@ class Reviewed:
         return (place[0] + other[0]) / 2, (place[1] + other[1]) / 2
 
 
+def paired(forward: Sequence[Known], backward: Sequence[Known]) -> tuple[list[Known], list[Known]]:
+    """Both ways through the frames that both went through, in the order of the way forward."""
+    there = {known.frame: known for known in backward}
+    both = [known for known in forward if known.frame in there]
+    return both, [there[known.frame] for known in both]
+
+
 def meet(forward: Sequence[Known], backward: Sequence[Known]) -> bool:
     """Whether both ways are at one place in the first frame in which both saw something.
 
     They do if there is none: then nothing is known of where the way back came from.
     """
-    there = {known.frame: known.place for known in backward}
-    for known in forward:
-        apart = _apart(known.place, there.get(known.frame))
+    for known, other in zip(forward, backward, strict=True):
+        apart = _apart(known.place, other.place)
         if apart is not None:
             return apart <= _agree_within(known)
     return True

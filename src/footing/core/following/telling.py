@@ -9,7 +9,7 @@ from footing.core.following.grading import is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Ended, Leg, Reason, Step, outside
 from footing.core.following.patches import distance
-from footing.core.following.review import Reviewed, meet, reviewed, taken_for
+from footing.core.following.review import Reviewed, meet, paired, reviewed, taken_for
 
 _MOVED = 0.02  # px, and
 _REGRADED = 0.05  # of quality by which a step must differ to be told again
@@ -20,7 +20,7 @@ _MAY_BOUNCE, _BOUNCED = -6.0, -3.0  # evidence of motion, and what is made of it
 _SOON = 6  # frames after it was seen last, in which it must have left if it did
 _EVERY, _BACK_FROM = 8, 6  # frames after which it is gone back, from how many that were seen
 _FARTHER = 24  # frames more that it is gone back, if both ways do not meet where they should
-_LIKE_IT = 1.3  # evidence of look of what it may have been taken for
+_LIKE_IT, _JUST_BEFORE = 1.3, 6  # look of what it may have been taken for, in so many frames
 _AT_THE_END = 2  # frames for which that is worth it at last
 _TWO = 2  # witnesses that a mark needs
 _UNSURE = 0.5  # quality at most without them
@@ -115,15 +115,13 @@ def gone_over(
     leg.reviewed, leg.rim_known = last, rim_known
     if not forward or all(is_firm(known) for known in forward):
         return []
-    backward = best.seen_backward(last, forward[0].frame)
+    forward, backward = paired(forward, best.seen_backward(last, forward[0].frame))
     since = _on_another_since(best, forward, backward, last)
     if since is not None and best.contested is None:
         best.contested = since
-    there = {known.frame: known for known in backward}
-    forward = [known for known in forward if known.frame in there]
     steps: list[Step | Ended] = []
     leg.settled |= {known.frame: known.place for known in forward}
-    for step in reviewed(forward, [there[known.frame] for known in forward]):
+    for step in reviewed(forward, backward):
         frame, place = step.known.frame, step.place
         before = leg.told.get(frame)
         if place is None and before is None:
@@ -137,30 +135,28 @@ def gone_over(
 
 
 def _on_another_since(
-    best: Hypothesis, forward: list[Known], backward: tuple[Known, ...], last: int
+    best: Hypothesis, forward: list[Known], backward: list[Known], last: int
 ) -> int | None:
     """The frame from which it is on another body, that it met; None if it is not.
 
     forward, backward : both ways through the latest stretch, which was gone back from a frame
     """
+    if not forward:
+        return None
     first = forward[0].frame
     way = 1 if last > first else -1
     elsewhere = not meet(forward, backward)
     if elsewhere:
         # it came from elsewhere, perhaps as another does that was met just here
-        earlier = first - way * _FARTHER
-        forward = [
-            k for k in best.history if 0 <= (k.frame - earlier) * way < (last - earlier) * way
-        ]
-        backward = best.seen_backward(last, forward[0].frame)
-        before = [known for known in backward if (known.frame - first) * way < 0][:_SOON]
-        looks = [known.candidate.look for known in before]
+        begins = first - way * _FARTHER
+        longer = [k for k in best.history if 0 <= (k.frame - begins) * way < (last - begins) * way]
+        forward, backward = paired(longer, best.seen_backward(last, longer[0].frame))
+        before = [known for known in backward if (known.frame - first) * way < 0]
+        looks = [known.candidate.look for known in before[-_JUST_BEFORE:]]
         if not looks or fmean(looks) < _LIKE_IT:
             return None  # nothing is there yet, or any more, to which the look soon adapts
-    there = {known.frame: known for known in backward}
-    forward = [known for known in forward if known.frame in there]
     after = [known for known in best.history if (known.frame - last) * way >= 0]
-    return taken_for(forward, [there[known.frame] for known in forward], after, alike=elsewhere)
+    return taken_for(forward, backward, after, alike=elsewhere)
 
 
 def _differ(one: Step, other: Step) -> bool:
@@ -180,8 +176,8 @@ def _quality(
         return 0.0
     motion = candidate.motion
     otherwise = 0.0
+    best = accounts[0]
     if place is not None:
-        best = accounts[0]
         motion = max(motion, _between(best.found, place))
         weights = [exp(account.score - best.score) for account in accounts]
         otherwise = sum(
@@ -191,7 +187,6 @@ def _quality(
         ) / sum(weights)
     if candidate.look >= _SURELY and candidate.change >= _SURELY and motion >= _MAY_BOUNCE:
         motion = max(motion, _BOUNCED)
-    best = accounts[0]
     scatter = best.scatter(known.frame)
     likely = quality(known, motion, scatter=scatter, otherwise=otherwise, review=review)
     believed = best.is_believed(known.frame) and not best.shares
