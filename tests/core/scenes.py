@@ -6,9 +6,8 @@ import cv2
 import numpy as np
 
 from footing.core.following.leg import Start, Step
-from footing.core.following.pictures import Picture
 from footing.core.following.run import follow
-from footing.core.following.scene import Changed, Scene
+from footing.core.following.scene import Changed, Scene, watched
 
 Place = Callable[[int], tuple[float, float]]
 SIZE = (180, 320)
@@ -71,8 +70,8 @@ def seen_at(
     frames: list[tuple[int, np.ndarray]], number: int, at: tuple[float, float], *, room: int = 40
 ) -> Changed:
     scene = Scene()
-    for frame, picture in frames:
-        scene.comes(frame, Picture(picture))
+    for frame in watched(frames):
+        scene.comes(frame)
     for _ in range(number + 1):
         scene.next()
     changed = scene.changed(round(at[0]), round(at[1]), room)

@@ -9,7 +9,7 @@ from footing.core.following.outline import Outline
 from footing.core.following.pictures import Picture
 from footing.core.following.pieces import blobs
 from footing.core.following.rim import Disc, disc_at
-from footing.core.following.scene import Changed, Scene
+from footing.core.following.scene import Changed, Scene, watched
 from footing.core.following.streaks import Exposure, Streak
 from footing.core.following.touching import with_rim
 from tests.core.scenes import SIZE, seen_at, steps_of, wall
@@ -102,7 +102,7 @@ def test_an_exposure_that_has_changed_is_learnt_anew() -> None:
 
 def coloured(number: int) -> Changed:
     """A ball of the wall's brightness that differs from it in colour alone."""
-    scene = Scene()
+    frames: list[tuple[int, Picture]] = []
     rng = np.random.default_rng(4)
     rows, columns = np.mgrid[: SIZE[0] // 2, : SIZE[1] // 2]
     for frame in range(20):
@@ -113,7 +113,10 @@ def coloured(number: int) -> Changed:
             covered = np.clip((RADIUS - away) / 2 + 0.5, 0, 1)
             planes = [128 + shade * covered for shade in (-40, 45)]
         u, v = (np.round(plane).astype(np.uint8) for plane in planes)
-        scene.comes(frame, Picture(grey, (u, v)))
+        frames.append((frame, Picture(grey, (u, v))))
+    scene = Scene()
+    for kept in watched(frames):
+        scene.comes(kept)
     for _ in range(number + 1):
         scene.next()
     changed = scene.changed(round(AT[0]), round(AT[1]), 40)

@@ -12,11 +12,10 @@ from footing.core.following.leg import Leg, Start, Step
 from footing.core.following.look import Sighting
 from footing.core.following.outline import Outline
 from footing.core.following.patches import Point, Pose
-from footing.core.following.pictures import Picture
 from footing.core.following.pieces import Blob
 from footing.core.following.review import reviewed, taken_for
 from footing.core.following.rim import Disc
-from footing.core.following.scene import Scene
+from footing.core.following.scene import Scene, watched
 from footing.core.following.target import Target
 from footing.core.following.telling import filled, gone_over, news
 from tests.core.scenes import film, slide
@@ -235,8 +234,8 @@ def panned_film(count: int) -> list[np.ndarray]:
 def gone_through(frames: list[np.ndarray], start: Point, *, count: int) -> Hypothesis:
     """An account that goes through so many frames, from the first on."""
     scene = Scene()
-    for number, frame in enumerate(frames):
-        scene.comes(number, Picture(frame))
+    for frame in watched(enumerate(frames)):
+        scene.comes(frame)
     account = None
     for number in range(count):
         now = scene.next()

@@ -14,7 +14,7 @@ from footing.core.following.pieces import Blob, blobs
 from footing.core.following.placing import placed_by_outline
 from footing.core.following.proposing import candidates
 from footing.core.following.rim import Disc, disc_at
-from footing.core.following.scene import Scene
+from footing.core.following.scene import Scene, watched
 from footing.core.following.target import Target
 from footing.core.following.tint import Tint, ball_of, tint_of
 from footing.core.following.touching import piece_marked, rimmed, whole_ball, with_rim
@@ -295,8 +295,8 @@ def at_the_twelfth(
     frames: list[tuple[int, np.ndarray]],
 ) -> tuple[Scene, tuple[int, Picture] | None]:
     scene = Scene()
-    for number, picture in frames:
-        scene.comes(number, Picture(picture))
+    for frame in watched(frames):
+        scene.comes(frame)
     for _ in range(13):
         now = scene.next()
     return scene, now

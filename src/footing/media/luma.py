@@ -1,7 +1,5 @@
 """Brightness alone, frame after frame, for following: decoded once, forwards or backwards."""
 
-import queue
-import threading
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -12,7 +10,7 @@ import cv2
 import numpy as np
 
 from footing.core.arrays import Image
-from footing.core.errors import FootingError
+from footing.core.following.ahead import ahead
 from footing.core.following.pictures import Picture
 from footing.media.frames import LARGEST
 from footing.media.index import MediaIndex
@@ -33,7 +31,6 @@ _PLANAR = {
 }
 _AHEAD = 6  # frames that are decoded before they are asked for
 _BLOCK = 160_000_000  # bytes of frames that are held to be given backwards
-_LOOK_UP = 0.2  # seconds
 _HALVED = {"yuv420p", "yuvj420p"}  # formats with chroma planes of half the size
 
 T = TypeVar("T")
@@ -52,7 +49,7 @@ def luma_frames(
     """
     deadline = time.monotonic() + seconds
     ordered = _forwards if frames.step > 0 else _backwards
-    return _ahead(ordered(path, index, frames, deadline, _grey))
+    return ahead(ordered(path, index, frames, deadline, _grey), most=_AHEAD)
 
 
 def pictures(
@@ -61,7 +58,7 @@ def pictures(
     """The same with colour: yield ``(number, picture)``."""
     deadline = time.monotonic() + seconds
     ordered = _forwards if frames.step > 0 else _backwards
-    return _ahead(ordered(path, index, frames, deadline, _picture))
+    return ahead(ordered(path, index, frames, deadline, _picture), most=_AHEAD)
 
 
 def _forwards(
@@ -128,44 +125,10 @@ def _plane(frame: av.VideoFrame, number: int) -> Image:
 def _upright(picture: Image, rotation: int, size: tuple[int, int]) -> Image:
     """Turn a stored picture upright and make its pixels square; ``size`` is width and height.
 
-    It owns its pixels: those of the decoder are written over by later frames.
+    What stands upright is given as the decoder made it, without a copy: no later frame is written
+    over it as long as somebody holds it.
     """
     turned = np.rot90(picture, -rotation // 90)
     if turned.shape == size[::-1]:
-        return np.ascontiguousarray(turned)
+        return turned if rotation == 0 else np.ascontiguousarray(turned)
     return np.asarray(cv2.resize(np.ascontiguousarray(turned), size), dtype=np.uint8)
-
-
-def _ahead(frames: Iterator[tuple[int, T]]) -> Iterator[tuple[int, T]]:
-    """The same frames, made in another thread before they are asked for."""
-    ready: queue.Queue[tuple[int, T] | FootingError | None] = queue.Queue(_AHEAD)
-    stopping = threading.Event()
-
-    def hand_on(item: tuple[int, T] | FootingError | None) -> None:
-        while not stopping.is_set():
-            try:
-                ready.put(item, timeout=_LOOK_UP)
-            except queue.Full:
-                continue
-            return
-
-    def decode() -> None:
-        try:
-            for item in frames:
-                hand_on(item)
-                if stopping.is_set():
-                    break
-            hand_on(None)
-        except FootingError as error:
-            hand_on(error)
-
-    worker = threading.Thread(target=decode, name="luma", daemon=True)
-    worker.start()
-    try:
-        while (item := ready.get()) is not None:
-            if isinstance(item, FootingError):
-                raise item
-            yield item
-    finally:
-        stopping.set()
-        worker.join()

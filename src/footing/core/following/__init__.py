@@ -1,6 +1,7 @@
 """Following a body through the frames of a footage.
 
 - `pictures`: a frame, with its colour where that is known
+- `ahead`: frames made ready in another thread
 - `streaks`: motion blur
 - `patches`: a patch of a frame, and how it is seen
 - `laying`: laying a patch exactly over another frame

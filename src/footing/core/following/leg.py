@@ -3,13 +3,8 @@
 from dataclasses import dataclass, field
 from typing import Literal
 
-from footing.core.arrays import Image
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.patches import Point
-from footing.core.following.pictures import Picture
-
-Frame = tuple[int, Image | Picture]
-
 
 Reason = Literal["left the picture", "hidden", "lost"]
 

@@ -16,6 +16,9 @@ class Picture:
     chroma: tuple[Image, Image] | None = None
 
 
+Frame = tuple[int, Image | Picture]  # its number, and what it shows
+
+
 def as_picture(frame: Image | Picture) -> Picture:
     """A frame of brightness alone is a picture, too."""
     return frame if isinstance(frame, Picture) else Picture(frame)

@@ -69,7 +69,9 @@ def disc_at(changed: Changed, near: Point, radius: float, *, known: bool = False
     by_brightness = _in_frame(changed, changed.by_brightness, near, radius, known=known)
     if by_brightness is not None and by_brightness.support >= _WELL:
         return by_brightness
-    by_colour = _in_frame(changed, changed.by_colour, near, radius, known=known)
+    by_colour = None
+    if changed.has_colour:
+        by_colour = _in_frame(changed, changed.by_colour, near, radius, known=known)
     if by_colour is not None and by_colour.support >= _BY_COLOUR:
         return by_colour
     enough = _KNOWN if known else SUPPORTED

@@ -6,12 +6,13 @@ from itertools import combinations, islice
 from footing.core.arrays import Image
 from footing.core.errors import Refused
 from footing.core.following.accounts import agree, gone_on, inside
+from footing.core.following.ahead import ahead
 from footing.core.following.hypothesis import Hypothesis
-from footing.core.following.leg import Ended, Frame, Leg, Start, Step, outside
+from footing.core.following.leg import Ended, Leg, Start, Step, outside
 from footing.core.following.look import LEAST_HOLD, fitting_reach
 from footing.core.following.patches import distance
-from footing.core.following.pictures import as_picture
-from footing.core.following.scene import Scene
+from footing.core.following.pictures import Frame
+from footing.core.following.scene import Scene, watched
 from footing.core.following.target import Target
 from footing.core.following.telling import end, filled, finished, gone_over, news
 
@@ -19,6 +20,7 @@ STOP_LEVEL = 0.6
 PATIENCE = 30  # frames in which a body may be hidden
 _AHEAD = 40  # frames that are read before they are needed
 _AHEAD_BYTES = 160_000_000
+_READY = 3  # more of them, whose camera and light are known already
 _WHOLE, _LARGEST_REACH = 0.9, 29  # of a body's radius, and px: reach of the patch of a large one
 _SHARED = 0.5  # of the radius, within which two bodies would be one thing
 
@@ -43,16 +45,14 @@ def follow(
     """
     legs = [Leg(body, start) for body, start in starts.items()]
     scene = Scene()
-    coming = iter(frames)
+    coming = ahead(watched(frames), most=_READY)
     size: tuple[int, ...] = (0, 0)
     first = next(coming, None)
     if first is None:
         return
-    begins = as_picture(first[1])
-    scene.comes(first[0], begins)
-    ahead = max(min(_AHEAD, _AHEAD_BYTES // begins.grey.size), 8)
-    for number, late in islice(coming, ahead):
-        scene.comes(number, as_picture(late))
+    scene.comes(first)
+    for later in islice(coming, max(min(_AHEAD, _AHEAD_BYTES // first.frame.grey.size), 8)):
+        scene.comes(later)
     while (now := scene.next()) is not None:
         number, frame = now[0], now[1].grey
         size = frame.shape
@@ -66,8 +66,8 @@ def follow(
         yield told
         if all(leg.over for leg in legs):
             return
-        for later, late in islice(coming, 1):
-            scene.comes(later, as_picture(late))
+        for later in islice(coming, 1):
+            scene.comes(later)
     last: list[Step | Ended] = []
     for leg in legs:
         if leg.accounts and not leg.over:

@@ -6,6 +6,7 @@ half of them have something before it.
 """
 
 from collections import deque
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -16,7 +17,7 @@ from footing.core.arrays import BoolArray, FloatArray, Image
 from footing.core.following.camera import Camera, carried, shift, whole
 from footing.core.following.light import Light, levels_of, light_between, light_of
 from footing.core.following.patches import Point, smooth_area
-from footing.core.following.pictures import Picture
+from footing.core.following.pictures import Frame, Picture, as_picture
 from footing.core.following.streaks import Grey
 
 _PAST = 10  # frames of the past that are kept, spread over it
@@ -69,6 +70,11 @@ class Changed:
             tuple((here[cut].copy(), still[cut].copy()) for here, still in self.chroma),
         )
 
+    @property
+    def has_colour(self) -> bool:
+        """Whether colour says more than brightness alone."""
+        return len(self.chroma) > 0
+
     @cached_property
     def mask(self) -> BoolArray:
         """Where something is that is not the background."""
@@ -85,8 +91,8 @@ class Changed:
         return self.strength * self.least
 
 
-@dataclass
-class _Kept:
+@dataclass(frozen=True)
+class Kept:
     """A frame, where its camera looked (from the first frame's pixels to its own), its light."""
 
     number: int
@@ -95,26 +101,32 @@ class _Kept:
     light: Light
 
 
+def watched(frames: Iterable[Frame]) -> Iterator[Kept]:
+    """Frames as a scene keeps them, in their order: camera and light beside those of the first."""
+    camera = Camera()
+    first = None
+    for number, frame in frames:
+        picture = as_picture(frame)
+        levels = levels_of(picture.grey)
+        first = levels if first is None else first
+        light = light_of(first, levels)
+        yield Kept(number, picture, camera.pose(picture.grey, light), light)
+
+
 @dataclass
 class Scene:
     """Frames of the past and of those that come, and the camera's motion between them."""
 
-    _past: list[_Kept] = field(default_factory=list)
-    _recent: deque[_Kept] = field(default_factory=lambda: deque(maxlen=_RECENT))
-    _ahead: deque[_Kept] = field(default_factory=deque)
+    _past: list[Kept] = field(default_factory=list)
+    _recent: deque[Kept] = field(default_factory=lambda: deque(maxlen=_RECENT))
+    _ahead: deque[Kept] = field(default_factory=deque)
     _stride: int = 1
     _seen: int = 0
-    _camera: Camera = field(default_factory=Camera)
-    _now: _Kept | None = None
-    _levels: FloatArray | None = None
+    _now: Kept | None = None
 
-    def comes(self, number: int, frame: Picture) -> None:
+    def comes(self, frame: Kept) -> None:
         """Take a frame that lies ahead; in their order."""
-        levels = levels_of(frame.grey)
-        if self._levels is None:
-            self._levels = levels
-        light = light_of(self._levels, levels)
-        self._ahead.append(_Kept(number, frame, self._camera.pose(frame.grey, light), light))
+        self._ahead.append(frame)
 
     def next(self) -> tuple[int, Picture] | None:
         """Go to the next frame; None if there is none."""
@@ -182,7 +194,7 @@ class Scene:
         return [changed for changed in both if changed is not None]
 
     def _changed(
-        self, asked: list[_Kept], x: int, y: int, reach: int, *, colour: bool
+        self, asked: list[Kept], x: int, y: int, reach: int, *, colour: bool
     ) -> Changed | None:
         if self._now is None or len(asked) < _LEAST:
             return None
@@ -213,14 +225,14 @@ class Scene:
         lit = np.asarray(lit, dtype=np.float32)
         return Changed(left, top, here, lit, least, bright, strength, tuple(chroma))
 
-    def _asked(self, every: list[_Kept]) -> list[_Kept]:
+    def _asked(self, every: list[Kept]) -> list[Kept]:
         if len(every) <= _ASKED:
             return every[: len(every) - (len(every) + 1) % 2] if every else []
         places = np.linspace(0, len(every) - 1, _ASKED).round().astype(int)
         return [every[k] for k in places]
 
 
-def _still(asked: list[_Kept], now: _Kept, plane: int, left: int, top: int, side: int) -> Image:
+def _still(asked: list[Kept], now: Kept, plane: int, left: int, top: int, side: int) -> Image:
     """A square of the still background in one plane, in the present frame's place and light."""
     areas = []
     for kept in asked:
@@ -233,7 +245,7 @@ def _still(asked: list[_Kept], now: _Kept, plane: int, left: int, top: int, side
     return _median(areas)
 
 
-def _area(kept: _Kept, now: _Kept, plane: int, left: int, top: int, side: int) -> Image:
+def _area(kept: Kept, now: Kept, plane: int, left: int, top: int, side: int) -> Image:
     """A square of the present frame, as another frame shows it."""
     if plane == 0 or kept.frame.chroma is None:
         picture, scale = kept.frame.grey, 1.0
@@ -284,7 +296,7 @@ def _median(areas: list[Image]) -> Image:
     return rows[len(rows) // 2]
 
 
-def _carried(before: _Kept | None, now: _Kept | None, at: Point) -> Point:
+def _carried(before: Kept | None, now: Kept | None, at: Point) -> Point:
     """How far the camera moved a place between two frames, px."""
     if before is None or now is None:
         return 0.0, 0.0
