@@ -5,9 +5,12 @@ from collections.abc import Callable
 import cv2
 import numpy as np
 
+from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Start, Step
+from footing.core.following.patches import Point
 from footing.core.following.run import follow
 from footing.core.following.scene import Changed, Scene, watched
+from footing.core.following.target import Target
 
 Place = Callable[[int], tuple[float, float]]
 SIZE = (180, 320)
@@ -92,3 +95,23 @@ def beside(picture: np.ndarray, at: tuple[float, float]) -> None:
     """A sleeve that touches a disc from below."""
     x, y = round(at[0]), round(at[1])
     picture[y + 9 : y + 40, x - 14 : x + 14] = 215
+
+
+def gone_through(frames: list[np.ndarray], start: Point, *, count: int) -> Hypothesis:
+    """An account that goes through so many frames, from the first on."""
+    scene = Scene()
+    for frame in watched(enumerate(frames)):
+        scene.comes(frame)
+    account = None
+    for number in range(count):
+        now = scene.next()
+        assert now is not None
+        if account is None:
+            target = Target(scene, 14, 40, chosen=False)
+            target.believe(now[1].grey, start, 0)
+            account = Hypothesis(target)
+        else:
+            best = max(account.candidates(now[1].grey, number), key=lambda one: one.evidence)
+            account = account.child(number, best)
+    assert account is not None
+    return account

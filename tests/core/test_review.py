@@ -15,10 +15,10 @@ from footing.core.following.patches import Point, Pose
 from footing.core.following.pieces import Blob
 from footing.core.following.review import reviewed, taken_for
 from footing.core.following.rim import Disc
-from footing.core.following.scene import Scene, watched
+from footing.core.following.scene import Scene
 from footing.core.following.target import Target
-from footing.core.following.telling import filled, gone_over, news
-from tests.core.scenes import film, slide
+from footing.core.following.telling import doubted, filled, gone_over, news
+from tests.core.scenes import film, gone_through, slide
 
 GROUNDS = Grounds(unrecognised=0, beside=0.0, radius=10.0, outlined=True, carried=False)
 
@@ -231,26 +231,6 @@ def panned_film(count: int) -> list[np.ndarray]:
     return frames
 
 
-def gone_through(frames: list[np.ndarray], start: Point, *, count: int) -> Hypothesis:
-    """An account that goes through so many frames, from the first on."""
-    scene = Scene()
-    for frame in watched(enumerate(frames)):
-        scene.comes(frame)
-    account = None
-    for number in range(count):
-        now = scene.next()
-        assert now is not None
-        if account is None:
-            target = Target(scene, 14, 40, chosen=False)
-            target.believe(now[1].grey, start, 0)
-            account = Hypothesis(target)
-        else:
-            best = max(account.candidates(now[1].grey, number), key=lambda one: one.evidence)
-            account = account.child(number, best)
-    assert account is not None
-    return account
-
-
 @pytest.mark.parametrize(("jumps", "least", "most"), [(0.0, 0.0, 0.5), (2.0, 2.0, 8.0)])
 def test_places_scatter_where_the_picture_jumps(jumps: float, least: float, most: float) -> None:
     def place(number: int) -> Point:
@@ -377,3 +357,27 @@ def test_where_the_ways_do_not_meet_it_is_gone_back_farther(
     assert best.contested == (20 if look > 1 else None)
     # farther back it was gone over before
     assert min(step.frame for step in told if isinstance(step, Step)) == 18
+
+
+@pytest.mark.parametrize(("since", "doubted_from"), [(11, 11), (10, 8)])
+def test_where_another_is_as_likely_all_since_it_was_not_seen_is_asked_about(
+    since: int, doubted_from: int
+) -> None:
+    """In the frames 8 and 9 it was not seen: if it may be the other after them, then in them."""
+    best = Hypothesis(Target(Scene(), 10, 40, chosen=False))
+    best.found = best.history = tuple(
+        unseen(k) if k in (8, 9) else found(k, along(k)) for k in range(16)
+    )
+    for k in range(16):
+        best.target.look.course.add(k, along(k))
+    leg = Leg(0, Start(0, along(0)), [best])
+    news(leg, 0.6)
+    assert doubted(leg, best) == []
+    best.contest(since)
+    best.contest(14)  # what was in doubt before stays so
+    assert best.contested == doubted_from
+    doubted(leg, best)
+    seen = [k for k in range(16) if k not in (8, 9)]
+    sure = [frame for frame, step in leg.told.items() if step.sure]
+    assert sure == [k for k in seen if k < since]
+    assert all(leg.told[k].place == along(k) for k in seen)

@@ -1,15 +1,19 @@
 """What changed against the still background, and what several accounts make of it."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from footing.core.following.leg import Ended, Start, Step
+from footing.core.following.look import Sighting
 from footing.core.following.outline import Outline
+from footing.core.following.patches import Pose
 from footing.core.following.pieces import blobs
 from footing.core.following.run import follow
-from tests.core.scenes import Place, beside, disc, film, seen_at, slide, steps_of
+from footing.core.following.weighing import weighed
+from tests.core.scenes import Place, beside, disc, film, gone_through, seen_at, slide, steps_of
 
 
 @pytest.mark.parametrize(
@@ -30,6 +34,16 @@ def test_what_moved_stands_out_from_the_background(
     largest = blobs(changed, radius=12)[0]
     assert largest.centre == pytest.approx(at, abs=1.0)
     assert largest.area == pytest.approx(np.pi * 12**2, rel=0.2)
+
+
+@pytest.mark.parametrize("room", [10, 14, 40])
+def test_what_fills_the_place_that_is_asked_for_stands_out_there(room: int) -> None:
+    """It is no noise, though all that is looked at differs from the background by as much."""
+    changed = seen_at(film(slide), 20, slide(20), room=room)
+    rows, columns = np.mgrid[: 2 * room + 1, : 2 * room + 1]
+    away = np.hypot(rows - room, columns - room)
+    assert changed.mask[away < 10].mean() > 0.6
+    assert not changed.mask[away > 14].any()
 
 
 def test_the_centre_of_a_turning_disc_is_where_its_outline_is() -> None:
@@ -68,6 +82,16 @@ def test_a_thing_that_vanishes_is_hidden_and_the_background_is_never_it() -> Non
     sure = {step.frame for step in told if isinstance(step, Step) and step.sure}
     assert sure == set(range(1, 20))
     assert [step for step in told if isinstance(step, Ended)] == [Ended(0, 20, "hidden")]
+
+
+def test_who_is_gone_before_it_was_seen_to_move_is_lost_and_not_hidden() -> None:
+    """Nobody knows where it should be, so that the background there says nothing."""
+
+    def goes(number: int) -> tuple[float, float]:
+        return slide(20) if number == 0 else (-100.0, -100.0)
+
+    told = [step for steps in follow(film(goes), {0: Start(0, slide(20))}) for step in steps]
+    assert [step for step in told if isinstance(step, Ended)] == [Ended(0, 1, "lost")]
 
 
 def test_what_was_there_before_is_not_it_however_alike() -> None:
@@ -167,3 +191,17 @@ def test_a_ball_is_followed_from_the_hand_that_releases_it(spin: float) -> None:
     errors = {n: float(np.hypot(*np.subtract(at, flies(n)))) for n, at in sure.items()}
     assert len(sure) >= 37
     assert max(errors.values()) < 3.0
+
+
+@pytest.mark.parametrize(("turn", "believed"), [(1.4, True), (0.0, True), (-1.4, False)])
+def test_a_look_may_be_turned_as_it_was_when_it_was_recognised(turn: float, believed: bool) -> None:
+    """And no farther, where limbs may look like a turn."""
+    frames = [picture for _, picture in film(slide, spin=0.07)]
+    target = gone_through(frames, slide(0), count=21).target
+    assert target.turned == pytest.approx(1.4, abs=0.1)
+    assert target.outline is not None
+    target.outline = replace(target.outline, wholeness=0.9)
+    covered = np.full_like(frames[21], 120)
+    sighting = Sighting(Pose(*slide(21), 1.0, turn), 0.9, None, 0.0)
+    look = weighed(target, covered, 21, sighting, None, [], 40).look
+    assert (look > -6) == believed

@@ -54,8 +54,7 @@ def agree(leg: Leg) -> None:
         leg.accounts = [one for one, same in zip(leg.accounts, agree, strict=True) if same]
         if any(_is_as_likely(other, best) for other in others) and not best.goes_on:
             for account in leg.accounts:
-                if account.contested is None:
-                    account.contested = oldest.frame
+                account.contest(oldest.frame)
         for account in leg.accounts:
             account.found = account.found[1:]
 

@@ -87,6 +87,19 @@ class Hypothesis:
         last = self.target.look.course.frames[-1]
         return all((number - since) * (1 if last >= since else -1) < 0 for since in doubts)
 
+    def contest(self, since: int) -> None:
+        """Doubt what it saw from a frame on, and where it was not seen just before that."""
+        if self.contested is not None:
+            return
+        last = self.history[-1].frame
+        for known in reversed(self.history):
+            if abs(last - known.frame) <= abs(last - since):
+                continue
+            if known.place is not None:
+                break
+            since = known.frame
+        self.contested = since
+
     def scatter(self, number: int) -> float | None:
         """How far places around a frame are from where their course led, px: the median of them.
 

@@ -41,10 +41,15 @@ class Light:
         return abs(self.gain - 1) < _SLIGHT and abs(self.offset) < _SLIGHT_OFFSET
 
 
+def sparse(grey: Image) -> Image:
+    """As many of the pixels of a picture as are enough to know light and noise by."""
+    every = _sparser(grey)
+    return grey[::every, ::every]
+
+
 def levels_of(grey: Image) -> FloatArray:
     """The brightness that a quarter, a half and three quarters of a picture are under."""
-    every = _sparser(grey)
-    return np.percentile(grey[::every, ::every], _LEVELS)
+    return np.percentile(sparse(grey), _LEVELS)
 
 
 def light_of(first: FloatArray, now: FloatArray) -> Light:

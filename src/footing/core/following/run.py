@@ -14,7 +14,7 @@ from footing.core.following.patches import distance
 from footing.core.following.pictures import Frame
 from footing.core.following.scene import Scene, watched
 from footing.core.following.target import Target
-from footing.core.following.telling import end, filled, finished, gone_over, news
+from footing.core.following.telling import doubted, end, filled, finished, gone_over, news
 
 STOP_LEVEL = 0.6
 PATIENCE = 30  # frames in which a body may be hidden
@@ -129,10 +129,13 @@ def _gone_on_in(
     ways.sort(key=lambda way: way[0], reverse=True)
     leg.accounts = gone_on(ways, number)
     told = news(leg, stop_level)
+    known = leg.accounts[0].contested
     agree(leg)
     best = leg.accounts[0]
     told += filled(leg, best, stop_level)
     told += gone_over(leg, best, number, stop_level)
+    if best.contested != known:
+        told += doubted(leg, best)
     if best.unseen:
         gone = outside(best.foreseen(number), frame.shape)
         # without a background to be seen before, what looks alike is soon taken for it

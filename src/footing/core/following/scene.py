@@ -15,7 +15,7 @@ import numpy as np
 
 from footing.core.arrays import BoolArray, FloatArray, Image
 from footing.core.following.camera import Camera, carried, shift, whole
-from footing.core.following.light import Light, levels_of, light_between, light_of
+from footing.core.following.light import Light, levels_of, light_between, light_of, sparse
 from footing.core.following.patches import Point, smooth_area
 from footing.core.following.pictures import Frame, Picture, as_picture
 from footing.core.following.streaks import Grey
@@ -28,6 +28,10 @@ _SLIPS = 0.35  # px by which pictures may be laid wrongly over each other
 _SLIPS_CARRIED = 0.8  # the same, where the camera moves
 _LEAST_CHANGE = 6.0  # grey levels
 _OUT_OF_NOISE = 4.5  # deviations
+_DEVIATION = 1.48  # of a normal distribution, in median absolute deviations
+# a place may be so many times noisier than the picture, and from so many to so many grey levels;
+# what differs by more is no noise, but something that fills the place
+_NOISIER, _LEAST_NOISE, _MOST_NOISE = 2.0, 4.0, 12.0
 _EVERY = 5  # pixels, of which one is enough to know noise and light
 _NO_COLOUR = 128
 _LEAST_COLOUR = 6.0
@@ -93,24 +97,39 @@ class Changed:
 
 @dataclass(frozen=True)
 class Kept:
-    """A frame, where its camera looked (from the first frame's pixels to its own), its light."""
+    """A frame, where its camera looked (from the first frame's pixels to its own), its light.
+
+    noise : grey levels that what differs from the background at a place is taken for noise at most
+    """
 
     number: int
     frame: Picture
     pose: FloatArray | None
     light: Light
+    noise: float
 
 
 def watched(frames: Iterable[Frame]) -> Iterator[Kept]:
     """Frames as a scene keeps them, in their order: camera and light beside those of the first."""
     camera = Camera()
-    first = None
+    first: FloatArray | None = None
+    before: Image | None = None
     for number, frame in frames:
         picture = as_picture(frame)
         levels = levels_of(picture.grey)
         first = levels if first is None else first
         light = light_of(first, levels)
-        yield Kept(number, picture, camera.pose(picture.grey, light), light)
+        pose = camera.pose(picture.grey, light)
+        now = sparse(picture.grey)
+        noise = _MOST_NOISE if before is None or pose is not None else _most_noise(before, now)
+        before = now
+        yield Kept(number, picture, pose, light, noise)
+
+
+def _most_noise(before: Image, now: Image) -> float:
+    """The most noise of a place, by what differs between two pictures of a camera at rest."""
+    noise = _DEVIATION / 2**0.5 * float(np.median(cv2.absdiff(before, now)))
+    return min(max(_NOISIER * noise, _LEAST_NOISE), _MOST_NOISE)
 
 
 @dataclass
@@ -205,7 +224,7 @@ class Scene:
         light = light_between(still, here)
         lit = np.float32(light.gain) * still + np.float32(light.offset)
         slips = _SLIPS_CARRIED if now.pose is not None else _SLIPS
-        off, least = _judged(here, lit, _LEAST_CHANGE, slips)
+        off, least = _judged(here, lit, _LEAST_CHANGE, slips, now.noise)
         bright = np.asarray(np.abs(off) / least, dtype=np.float32)
         strength = bright
         chroma = []
@@ -216,7 +235,7 @@ class Scene:
                 corner = (left // 2, top // 2)
                 its = smooth_area(_still(asked, now, plane, *corner, half), 0, 0, half)
                 mine = smooth_area(now.frame.chroma[plane - 1], *corner, half)
-                off, its_least = _judged(mine, its, _LEAST_COLOUR, slips)
+                off, its_least = _judged(mine, its, _LEAST_COLOUR, slips, now.noise)
                 squared += _doubled(off / its_least, side, left % 2, top % 2) ** 2
                 whole_now = _doubled(mine, side, left % 2, top % 2)
                 whole_still = _doubled(its, side, left % 2, top % 2)
@@ -270,10 +289,15 @@ def _area(kept: Kept, now: Kept, plane: int, left: int, top: int, side: int) -> 
     )
 
 
-def _judged(here: Grey, still: Grey, smallest: float, slips: float) -> tuple[Grey, Grey]:
-    """By how much an area differs from the background, and what is a change, of each pixel."""
+def _judged(
+    here: Grey, still: Grey, smallest: float, slips: float, most: float
+) -> tuple[Grey, Grey]:
+    """By how much an area differs from the background, and what is a change, of each pixel.
+
+    most : grey levels of noise that there is at most
+    """
     off = here - still
-    noise = 1.48 * float(np.median(np.abs(off[::_EVERY, ::_EVERY])))
+    noise = min(_DEVIATION * float(np.median(np.abs(off[::_EVERY, ::_EVERY]))), most)
     rows, columns = np.gradient(still)
     least = np.maximum(_OUT_OF_NOISE * noise, smallest) + slips * np.hypot(rows, columns)
     return off, np.asarray(least, dtype=np.float32)

@@ -52,7 +52,8 @@ class Target:
     """What is known of one body; it is copied and gone on with for each account of its way.
 
     unseen : frames since it was seen last
-    unrecognised : frames since a look recognised its reference
+    unrecognised : frames since a look recognised its reference, and `turned` how it was turned
+        then beside that, rad
     latest : what was chosen last
     middle_meant : whether the middle of a round part of something larger was marked
     usual_change : share of its place that is usually not the background, and `stood_out` the most
@@ -75,6 +76,7 @@ class Target:
         self.rests_at: Point | None = None
         self.unseen = 0
         self.unrecognised = 0
+        self.turned = 0.0
         self.latest: Candidate | None = None
         self.exposure = Exposure()
         self.first: _FirstMark | None = None
@@ -85,7 +87,7 @@ class Target:
         changed = self.scene.changed(round(at[0]), round(at[1]), 3 * reach + _FIRST_ROOM)
         exact = self.scene.changed(*_around(at, reach))
         self.look.believe(frame, at, number, exact)
-        self.unseen, self.unrecognised, self.latest = 0, 0, None
+        self.unseen, self.unrecognised, self.turned, self.latest = 0, 0, 0.0, None
         self.look.trusting = True
         self.tint, self.outline, self.middle_meant = None, None, False
         self.first = None
@@ -132,6 +134,8 @@ class Target:
         if chosen.sighting is None:
             new.unseen += 1
         else:
+            if new.unrecognised == 0:
+                new.turned = chosen.sighting.pose.turn
             new._learn(number, chosen, chosen.sighting)
         return new
 
@@ -162,8 +166,8 @@ class Target:
 
     def is_covered(self, number: int) -> bool:
         """Whether it was seen before the background so far, and only that is there now."""
-        if self.usual_change < PRESENT:
-            return False
+        if self.usual_change < PRESENT or self.look.course.speed is None:
+            return False  # before it has moved, nobody knows where it should be
         x, y = self.look.course.foreseen(number)[0]
         changed = self.scene.changed(round(x), round(y), 2 * self.look.reach)
         return changed is not None and self.share_of(changed, (x, y)) < PRESENT * self.usual_change

@@ -1,5 +1,6 @@
 """What is told of the best account of a body's way, and told again once more is known."""
 
+from dataclasses import replace
 from math import exp
 from statistics import fmean
 
@@ -95,6 +96,16 @@ def _gone_back_for(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step |
     return steps
 
 
+def doubted(leg: Leg, best: Hypothesis) -> list[Step | Ended]:
+    """What was told from where on it is not known to be the body, told again as a question."""
+    told: list[Step | Ended] = []
+    for step in list(leg.told.values()):
+        if step.sure and not best.is_believed(step.frame):
+            again = replace(step, quality=min(step.quality, _UNSURE), sure=False)
+            told += _tell(leg, again)
+    return told
+
+
 def gone_over(
     leg: Leg, best: Hypothesis, number: int, stop_level: float, *, every: int = _EVERY
 ) -> list[Step | Ended]:
@@ -117,8 +128,8 @@ def gone_over(
         return []
     forward, backward = paired(forward, best.seen_backward(last, forward[0].frame))
     since = _on_another_since(best, forward, backward, last)
-    if since is not None and best.contested is None:
-        best.contested = since
+    if since is not None:
+        best.contest(since)
     steps: list[Step | Ended] = []
     leg.settled |= {known.frame: known.place for known in forward}
     for step in reviewed(forward, backward):

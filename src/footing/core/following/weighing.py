@@ -129,7 +129,9 @@ def _distorted(target: Target, sighting: Sighting) -> float:
     grown = 0.5 * float(np.log(outline.area / outline.first_area))
     size = float(np.log(sighting.pose.size))
     off = max(size - max(grown, 0.0), min(grown, 0.0) - size) - _GROWS
-    turned = 0.0 if outline.whole else abs(sighting.pose.turn) - _LIMBED_TURN
+    turn = sighting.pose.turn
+    beyond = max(turn - max(target.turned, 0.0), min(target.turned, 0.0) - turn)
+    turned = 0.0 if outline.whole else beyond - _LIMBED_TURN
     return _DISTORTED * (max(off, 0.0) + max(turned, 0.0))
 
 
