@@ -30,12 +30,16 @@ hypothesis.settings.register_profile("footing", deadline=None, derandomize=True)
 hypothesis.settings.load_profile("footing")
 
 
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Tests that share a site, which takes long to begin, come first.
+# what their tests share takes long: a site that begins, films that are painted and followed
+_SHARING = {"test_cli.py", "test_course.py"}
 
-    The last ones go to whatever process has nothing left to do, and each would begin its own.
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Tests that share something which takes long come first.
+
+    The last ones go to whatever process has nothing left to do, and each would make its own.
     """
-    items.sort(key=lambda item: item.path.name != "test_cli.py")
+    items.sort(key=lambda item: item.path.name not in _SHARING)
 
 
 @pytest.fixture(scope="session")

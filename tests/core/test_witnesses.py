@@ -90,7 +90,9 @@ def test_who_is_gone_before_it_was_seen_to_move_is_lost_and_not_hidden() -> None
     def goes(number: int) -> tuple[float, float]:
         return slide(20) if number == 0 else (-100.0, -100.0)
 
-    told = [step for steps in follow(film(goes), {0: Start(0, slide(20))}) for step in steps]
+    frames = film(goes, count=12)
+    way = follow(frames, {0: Start(0, slide(20))}, patience=4)
+    told = [step for steps in way for step in steps]
     assert [step for step in told if isinstance(step, Ended)] == [Ended(0, 1, "lost")]
 
 
