@@ -98,28 +98,6 @@ def test_a_line_says_what_a_group_has(
     assert lines["Avocet"].activity == "now"
 
 
-def test_a_page_that_comes_again_does_not_work_out_what_others_just_do(
-    world: World, lab: Lab
-) -> None:
-    """Whoever made an edit gets its state; until then the study is shown as it stood before."""
-    tab = group_with(world, "Avocet")
-    finds(tab, [2.4, 2.44])
-
-    def shown(*, comes_again: bool) -> int:
-        lines = overview(lab, world.teacher, comes_again=comes_again).lines
-        ((found,),) = [line.asked for line in lines if line.group == "Avocet"]
-        return len(found)
-
-    assert shown(comes_again=True) == 1  # nobody has worked it out yet
-    finds(tab, [2.5, 2.54])
-    assert shown(comes_again=True) == 1
-    earlier = datetime.now(UTC) - timedelta(seconds=2)
-    tables.Edit.update(made_at=earlier).where(tables.Edit.study == tab.study_id).execute()
-    assert shown(comes_again=True) == 2
-    finds(tab, [2.6, 2.64])
-    assert shown(comes_again=False) == 3
-
-
 def test_several_studies_of_a_group_are_told_apart(lab: Lab, world: World) -> None:
     group_with(world, "Bunting")
     tab = group_with(world, "Avocet")

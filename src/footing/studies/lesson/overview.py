@@ -19,9 +19,6 @@ from footing.studies.views.view import study_view
 
 _NOTHING = Shown(())  # of the bodies
 _TRIES = 3  # while somebody goes on changing a study
-# seconds in which whoever made an edit works out how the study stands; a page of the class that
-# hears of the edit waits longer than that until it comes again
-_BEING_WORKED_OUT = 1.0
 STEPS = ("sources", "ground", "mark", "graph", "model", "ledger", "report")
 
 
@@ -83,14 +80,8 @@ class Overview:
     waiting: tuple[str, ...]
 
 
-def overview(
-    lab: Lab, person: Person, *, order: str = "group", comes_again: bool = False
-) -> Overview:
-    """The overview of a lab, in an order of `_ORDERS`.
-
-    comes_again : whether who asks hears of each edit and comes again, so that a study of which the
-        latest edit is just being worked out may be shown as it stood before
-    """
+def overview(lab: Lab, person: Person, *, order: str = "group") -> Overview:
+    """The overview of a lab, in an order of `_ORDERS`."""
     task, now = labs.task_of(lab), datetime.now(UTC)
     lines = []
     at_work = lessons.studies_of_lab(lab.id)
@@ -99,8 +90,7 @@ def overview(
     for at in at_work:
         group = at.study.group_id
         begun[group] += 1
-        since = (now - at.changed).total_seconds()
-        stands = _standing(at, person, lately=comes_again and since < _BEING_WORKED_OUT)
+        stands = _standing(at, person)
         lines.append(
             OverviewLine(
                 study_id=at.study.id,
@@ -109,7 +99,7 @@ def overview(
                 group=at.group or "teacher",
                 members=at.members,
                 standing=stands,
-                since=since,
+                since=(now - at.changed).total_seconds(),
                 hand=int((now - at.hand_at).total_seconds() // 60) if at.hand_at else None,
                 group_id=group,
                 asked=tuple(
@@ -136,14 +126,9 @@ _ORDERS = {
 }
 
 
-def _standing(at: lessons.AtWork, person: Person, *, lately: bool) -> Standing | None:
-    """How a study stands; None where it cannot be computed, so that the others are still shown.
-
-    lately : whether it may be how it stood before its latest edit
-    """
+def _standing(at: lessons.AtWork, person: Person) -> Standing | None:
+    """How a study stands; None where it cannot be computed, so that the others are still shown."""
     known = standing.known(at.study.id, at.study.seq, at.token)
-    if known is None and lately:
-        known = standing.lately(at.study.id)
     if known is not None:
         return known
     study = class_study(at.study.id)

@@ -48,7 +48,6 @@ class Standing:
 
 
 _kept: LRUCache[str, Standing] = LRUCache(_REMEMBERED)
-_lately: LRUCache[int, Standing] = LRUCache(_REMEMBERED)  # by study, at whichever edit
 
 
 def known(study_id: int, seq: int, token: str | None) -> Standing | None:
@@ -56,13 +55,8 @@ def known(study_id: int, seq: int, token: str | None) -> Standing | None:
     name = _name(study_id, seq, token)
     found: Standing | None = _kept.get(name) or shelf.found(name)
     if found is not None:
-        _kept[name] = _lately[study_id] = found
+        _kept[name] = found
     return found
-
-
-def lately(study_id: int) -> Standing | None:
-    """How a study stood when this process heard of it last."""
-    return _lately.get(study_id)
 
 
 def note(rows: StudyRows, view: SharedShape, results: Results) -> Standing:
@@ -83,7 +77,7 @@ def note(rows: StudyRows, view: SharedShape, results: Results) -> Standing:
         findings=tuple(found),
     )
     name = _name(rows.study_id, rows.seq, rows.token)
-    _kept[name] = _lately[rows.study_id] = made
+    _kept[name] = made
     shelf.put(name, made)
     return made
 

@@ -38,7 +38,7 @@ def show_overview(
         "visitor": teacher,
         "lab": lab,
         "school_class": _class_of(teacher, lab),
-        "overview": overview(lab, teacher, order=order, comes_again=True),
+        "overview": overview(lab, teacher, order=order),
         "order": order,
         "steps": [(step.step.value, step.name) for step in RAIL if step.step.value in STEPS],
     }
@@ -83,7 +83,7 @@ def show_board(
 ) -> Response:
     """A finding of all groups, pooled; or two of them against each other."""
     school_class = _class_of(visitor, lab)
-    seen = overview(lab, visitor, comes_again=True)
+    seen = overview(lab, visitor)
     there = board.names_on_board(seen)
     hides = school_class.hides_names or not names
     wanted = _wanted(there, cleaned(of))
