@@ -9,14 +9,16 @@ import pytest
 
 from footing.core.following.leg import Start, Step
 from footing.core.following.look import Sighting
+from footing.core.following.outline import Outline
 from footing.core.following.parts import Parts
 from footing.core.following.patches import Pose
 from footing.core.following.pieces import Blob, blobs
+from footing.core.following.proposing import candidates
 from footing.core.following.run import follow
 from footing.core.following.scene import Changed
 from footing.core.following.touching import piece_marked
 from footing.core.following.weighing import is_undistorted
-from tests.core.scenes import seen_at, wall
+from tests.core.scenes import gone_through, seen_at, wall
 
 SIZE = (220, 420)
 COUNT = 60
@@ -50,14 +52,24 @@ def walker(picture: np.ndarray, number: float) -> None:
     cv2.line(picture, at(0, -16), hand, 165, 9, cv2.LINE_AA, shift=4)
 
 
+def other(picture: np.ndarray, number: float) -> None:
+    """Lay somebody else over a picture, who is met in the middle."""
+    x = round(16 * (330.0 - 4.4 * number))
+    cv2.ellipse(picture, (x, 16 * 96), (16 * 17, 16 * 30), 0, 0, 360, 20, -1, cv2.LINE_AA, shift=4)
+    cv2.ellipse(picture, (x, 16 * 56), (16 * 10, 16 * 12), 0, 0, 360, 230, -1, shift=4)
+    cv2.line(picture, (x, 16 * 120), (x, 16 * 160), 35, 14, cv2.LINE_AA, shift=4)
+
+
 @cache
-def walk() -> list[tuple[int, np.ndarray]]:
-    """The walker before a wall, with grain."""
+def walk(*, meets: bool = False) -> list[tuple[int, np.ndarray]]:
+    """The walker before a wall, with grain; perhaps another passes behind."""
     rng = np.random.default_rng(4)
     behind = cv2.resize(wall(), SIZE[::-1]).astype(np.float32)
     frames = []
     for number in range(COUNT):
         picture = behind.copy()
+        if meets:
+            other(picture, number)
         walker(picture, number)
         noisy = cv2.GaussianBlur(picture, (0, 0), 0.7) + rng.normal(0, 2.0, size=SIZE)
         frames.append((number, np.clip(np.round(noisy), 0, 255).astype(np.uint8)))
@@ -173,3 +185,73 @@ def test_a_spot_on_a_body_with_limbs_is_of_all_of_it(up: float) -> None:
     )
     assert found is not None
     assert found.area == pytest.approx(whole.area, rel=0.1)
+
+
+def test_a_patch_of_one_colour_on_a_shirt_is_not_what_was_marked() -> None:
+    """However large it is: all around it is the shirt, and nothing of the wall."""
+    changed, whole = seen(8)
+
+    def shown(room: int) -> list[np.ndarray]:
+        rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
+        patch = np.hypot(rows / 12, columns / 9) <= 1
+        planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
+        return [plane.astype(np.float32) for plane in planes]
+
+    found, tint = piece_marked(changed, spot(8), shown)
+    assert tint is None
+    assert found is not None
+    assert found.area == pytest.approx(whole.area, rel=0.1)
+
+
+def test_parts_that_have_the_spot_before_nothing_but_the_wall_are_not_alone_in_their_say() -> None:
+    """As those of another do, who was taken into it where they met and went elsewhere."""
+    account = gone_through([picture for _, picture in walk()], spot(0), count=24)
+    target, aside = account.target, 70.0
+    assert target.parts is not None
+    parts = [
+        replace(one, offset=(one.offset[0] - aside, one.offset[1])) for one in target.parts.parts
+    ]
+    target.parts = replace(target.parts, parts=tuple(parts), room=target.parts.room + round(aside))
+    target.look.course = target.look.course.carried((aside, 0.0))
+    target.scene.next()
+    every = candidates(target, walk()[24][1], 24)
+    assert every[0].by_firm_vote
+    assert every[-1].sighting is None
+
+
+def test_who_passed_another_is_as_large_as_before() -> None:
+    frames = [picture for _, picture in walk(meets=True)]
+    before, after = (gone_through(frames, spot(0), count=n).target.outline for n in (15, 44))
+    assert before is not None
+    assert after is not None
+    assert after.area == pytest.approx(before.area, rel=0.15)
+
+
+def grown(outline: Outline, blob: Blob, times: float) -> Outline:
+    """With one frame more, in which its piece is so many times as large."""
+    piece = replace(blob, area=times * blob.area)
+    if outline.may_be(piece):
+        return outline.learnt(piece, None, 0.0)
+    return outline.beside_another(piece)
+
+
+@pytest.mark.parametrize(
+    ("met", "grows"), [((2.2, 1.9), False), ((), True)], ids=["with another", "alone"]
+)
+def test_what_another_hides_less_and_less_of_does_not_grow(
+    met: tuple[float, ...], *, grows: bool
+) -> None:
+    """The piece of two walkers that part is larger in each frame; what comes nearer grows, too."""
+    _, blob = seen(8)
+    outline = Outline.begun(blob, spot(8))
+    for times in (1.0, *met, 1.25, 1.4, 1.6, 1.85):
+        outline = grown(outline, blob, times)
+    assert (outline.area > 1.1 * blob.area) == grows
+
+
+def test_who_was_with_another_is_learnt_from_once_it_is_itself_again() -> None:
+    _, blob = seen(8)
+    outline = Outline.begun(blob, spot(8))
+    for times in (2.2, 0.95, 1.3, 1.3):
+        outline = grown(outline, blob, times)
+    assert outline.area > 1.1 * blob.area

@@ -14,7 +14,7 @@ from footing.core.following.pieces import Blob, blobs
 from footing.core.following.placing import placed_by_outline
 from footing.core.following.proposing import candidates
 from footing.core.following.rim import Disc, disc_at
-from footing.core.following.scene import Scene, watched
+from footing.core.following.scene import Changed, Scene, watched
 from footing.core.following.target import Target
 from footing.core.following.tint import Tint, ball_of, tint_of
 from footing.core.following.touching import piece_marked, rimmed, whole_ball, with_rim
@@ -366,3 +366,38 @@ def test_what_a_disc_says_of_the_first_mark_counts_more_than_what_moved() -> Non
         )
     assert outline.measured == (offset,)
     assert outline.offset[0] < -0.2
+
+
+def coloured(radius: float, as_bright: float) -> Changed:
+    """A disc of another colour than the wall, of which the lower part is as bright as that.
+
+    as_bright : share of its height
+    """
+    side = 121
+    rows, columns = np.mgrid[:side, :side] - 60.0
+    # colour is known at half the size, and is seen a little farther than it reaches
+    smeared = np.hypot(rows, columns) <= radius + 1.0
+    bright = (np.hypot(rows, columns) <= radius) & (rows < radius - 2 * radius * as_bright)
+    flat = np.full((side, side), 100, np.float32)
+    least = np.full((side, side), 6, np.float32)
+    by_brightness = np.where(bright, 5.0, 0.2).astype(np.float32)
+    strength = np.where(smeared, 4.0, by_brightness).astype(np.float32)
+    return Changed(0, 0, flat, flat, least, by_brightness, strength)
+
+
+@pytest.mark.parametrize(
+    ("radius", "as_bright", "all_of_it"),
+    [(14.0, 0.4, True), (14.0, 0.1, False), (8.0, 0.33, False)],
+    ids=["a large part is", "hardly anything is", "it is small"],
+)
+def test_what_is_in_part_as_bright_as_the_wall_is_known_whole_by_its_colour(
+    radius: float, as_bright: float, *, all_of_it: bool
+) -> None:
+    """Where hardly anything is, or the smeared edge is much of it, brightness is more exact."""
+    (piece,) = blobs(coloured(radius, as_bright), radius=radius)
+    away = piece.centre[1] - 60.0
+    assert piece.centre[0] == pytest.approx(60.0, abs=0.1)
+    assert (abs(away) < 0.1) == all_of_it
+    assert piece.plain != all_of_it
+    if all_of_it:
+        assert piece.area == pytest.approx(np.pi * radius**2, rel=0.15)

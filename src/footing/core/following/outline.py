@@ -36,6 +36,7 @@ _ASKEW = 0.35  # of the radius, that a shape may be from the middle of what move
 _LEARNT = 12  # frames from which the shape is known
 _FIRST_LOOKS = 5  # measurements of the offset
 _TOO_LARGE = 0.5  # of the logarithm of the area, by which it is another thing, or two
+_AS_USUAL = 0.2  # the same, after that: less than one body hides of another as they part
 _LESS = 0.15  # of the logarithm of the area, by which a first outline is not whole
 _TURNS = 0.15  # rad, from which a look may have rolled
 _SLIPS, _SLIPS_SHARE = 1.0, 0.05  # px, and share of the radius, that one frame may say at most
@@ -71,6 +72,7 @@ class Outline:
     support : how well it was seen then; rims : how often its radius was measured
     unsteady : by how much the logarithm of that radius strays
     within : whether it was seen only as the round part of something larger so far
+    joined : whether it was one piece with another body lately, and not itself since
     """
 
     area: float
@@ -94,6 +96,7 @@ class Outline:
     rims: int = 0
     unsteady: float = 0.0
     within: bool = False
+    joined: bool = False
 
     @classmethod
     def begun(cls, blob: Blob, mark: Point) -> "Outline":
@@ -268,7 +271,16 @@ class Outline:
 
     def may_be(self, blob: Blob) -> bool:
         """Whether a piece is as large as the body nearly, so that it may be learnt from."""
-        return abs(float(np.log(blob.area / self.area))) <= _TOO_LARGE
+        most = _AS_USUAL if self.joined else _TOO_LARGE
+        return abs(float(np.log(blob.area / self.area))) <= most
+
+    def beside_another(self, blob: Blob) -> "Outline":
+        """After a frame in which its piece is not as large as the body is.
+
+        What hides a part of another body grows with it little by little as the two meet or part.
+        A body that is one thing is known by its shape; limbs may be anybody's.
+        """
+        return replace(self, joined=self.joined or (not self.whole and blob.area > self.area))
 
     @property
     def measures_first(self) -> bool:
@@ -297,6 +309,7 @@ class Outline:
             wholeness=(1 - rate) * self.wholeness + rate * blob.wholeness,
             seen=self.seen + 1,
             within=False,
+            joined=False,
             rim=(1 - rate) * self.rim + rate * float(blob.disc is not None),
         )
         if blob.disc is not None and not blob.disc.assumed:

@@ -11,7 +11,9 @@ from footing.core.following.rim import Disc
 from footing.core.following.scene import Changed
 
 _LEAST_AREA = 7.0  # px², of a piece
-_PLAIN = 0.5  # share of a piece that must have changed in brightness for its outline to count
+# shares of a piece, and of its inner part where it is large, px², that must have changed in
+# brightness for that to be its outline
+_PLAIN, _PLAIN_INSIDE, _LARGE = 0.5, 0.75, 300.0
 _COARSER = 0.8  # by which colour widens a piece
 _GAP = 0.35  # of a body's radius: parts of it that look like the background are bridged
 _AT_MOST = 7  # px that are bridged
@@ -26,7 +28,7 @@ class Blob:
     centre : px, of its filled outline, or of its rim
     area : px²; side : the longer side of its box, px
     cut : whether it goes on outside the area that was looked at
-    plain : whether brightness alone shows it
+    plain : whether brightness alone shows all of it
     filled : its outline, filled ``(height, width)`` of the box
     fill : share of the smallest rectangle around it, however turned
     disc : its rim, where it is round
@@ -124,7 +126,7 @@ def blobs(changed: Changed, *, radius: float, tinted: BoolArray | None = None) -
             continue
         # colour is coarser than brightness, so it says only that there is something
         bright = _bright_part(changed, filled, left, top, gap)
-        plain = tinted is not None or float(bright.sum()) >= _PLAIN * area
+        plain = tinted is not None or _shows_all(bright, filled)
         bright = filled if tinted is not None else bright
         moments = cv2.moments(bright if plain else filled, binaryImage=True)
         x, y = moments["m10"] / moments["m00"] + left, moments["m01"] / moments["m00"] + top
@@ -165,6 +167,18 @@ def _bright_part(changed: Changed, filled: Image, left: int, top: int, gap: int)
         largest = max(contours, key=cv2.contourArea)
         cv2.drawContours(whole, [largest], -1, 1, thickness=cv2.FILLED)
     return whole
+
+
+def _shows_all(bright: Image, filled: Image) -> bool:
+    """Whether what changed in brightness is all of a piece, and the rest is smeared colour.
+
+    Of a small piece most may be smeared; a large one is as bright as the wall where it is missing.
+    """
+    shown, area = float(bright.sum()), float(filled.sum())
+    if shown < _PLAIN * area or area < _LARGE:
+        return shown >= _PLAIN * area
+    inside = cv2.erode(filled, np.ones((3, 3), np.uint8), borderValue=0)
+    return shown >= _PLAIN_INSIDE * float(inside.sum())
 
 
 def share_moved(changed: Changed, at: Point, *, reach: int) -> float:

@@ -42,7 +42,7 @@ def candidates(target: Target, frame: Image, number: int) -> list[Candidate]:
     if carried != (0.0, 0.0):
         target.look.course = target.look.course.carried(carried)
     voted = _by_parts(target, frame, number)
-    if voted is not None and voted.by_firm_vote and voted.motion >= -FORESEEN:
+    if voted is not None and _is_firm(voted):
         return [voted]
     straight = None if voted is not None else _straight(target, frame, number)
     if straight is not None:
@@ -64,6 +64,11 @@ def candidates(target: Target, frame: Image, number: int) -> list[Candidate]:
     if not found or found[0].evidence < _SEEN:
         found.append(_not_seen(target))
     return found
+
+
+def _is_firm(voted: Candidate) -> bool:
+    """Whether parts place it so firmly, before more than the background, that nothing else is."""
+    return voted.by_firm_vote and voted.motion >= -FORESEEN and voted.change >= 0
 
 
 def _straight(target: Target, frame: Image, number: int) -> Candidate | None:

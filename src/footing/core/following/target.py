@@ -221,6 +221,8 @@ class Target:
                 turn = sighting.pose.turn if look is not None else 0.0
                 first = self._first_offset(number, outline) if outline.measures_first else None
                 self.outline = outline.learnt(blob, look, turn, first=first)
+            elif outline is not None:
+                self.outline = outline.beside_another(blob)
         self.latest = chosen
         if self.look.unsettled:
             free = self.scene.changed(*self.look.latest)

@@ -70,7 +70,9 @@ def piece_marked(
         pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
         plain = next((blob for blob in pieces if not blob.cut and is_on(at, blob)), None)
     if plain is not None and _is_plain_ball(plain, changed, disc):
-        return plain, tint
+        worn = alone is not None and _has_limbs(alone)
+        if not worn or plain.roundness >= _VERY_ROUND or _is_beside_background(plain, changed):
+            return plain, tint
     if plain is None and disc is None:
         ball = ball_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
         if ball is not None:
@@ -233,7 +235,12 @@ def _is_on_a_body(mark: Point, blob: Blob) -> bool:
     """Whether a mark is on a large body with limbs, and not on what it holds away from itself."""
     radius = float(np.sqrt(blob.area / np.pi))
     away = float(np.hypot(*np.subtract(mark, blob.centre)))
-    return blob.wholeness < _LIMBED and radius > _LARGE and away <= _ON_A_BODY * radius
+    return _has_limbs(blob) and away <= _ON_A_BODY * radius
+
+
+def _has_limbs(blob: Blob) -> bool:
+    """Whether a piece is a large body with limbs."""
+    return blob.wholeness < _LIMBED and float(np.sqrt(blob.area / np.pi)) > _LARGE
 
 
 def _disc_around(changed: Changed, at: Point) -> Disc | None:
