@@ -187,20 +187,26 @@ def test_a_spot_on_a_body_with_limbs_is_of_all_of_it(up: float) -> None:
     assert found.area == pytest.approx(whole.area, rel=0.1)
 
 
-def test_a_patch_of_one_colour_on_a_shirt_is_not_what_was_marked() -> None:
-    """However large it is: all around it is the shirt, and nothing of the wall."""
+@pytest.mark.parametrize(
+    ("wide", "high", "ball"), [(9, 12, False), (13, 16, True)], ids=["a patch", "a ball"]
+)
+def test_a_patch_amid_a_shirt_is_not_what_was_marked_and_a_ball_at_its_edge_is(
+    wide: int, high: int, *, ball: bool
+) -> None:
+    """What has one colour is a patch, however large, if the wall is far on all sides."""
     changed, whole = seen(8)
 
     def shown(room: int) -> list[np.ndarray]:
         rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
-        patch = np.hypot(rows / 12, columns / 9) <= 1
+        patch = np.hypot(rows / high, columns / wide) <= 1
         planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
         return [plane.astype(np.float32) for plane in planes]
 
     found, tint = piece_marked(changed, spot(8), shown)
-    assert tint is None
+    assert (tint is not None) == ball
     assert found is not None
-    assert found.area == pytest.approx(whole.area, rel=0.1)
+    size = np.pi * wide * high if ball else whole.area
+    assert found.area == pytest.approx(size, rel=0.1)
 
 
 def test_parts_that_have_the_spot_before_nothing_but_the_wall_are_not_alone_in_their_say() -> None:

@@ -71,6 +71,26 @@ def test_a_patch_on_a_shirt_is_no_ball_and_one_at_the_end_of_an_arm_is(
     assert (tint is not None) == ball
 
 
+def test_a_plain_ball_before_what_goes_on_outside_is_told_by_its_colour() -> None:
+    """Somebody holds it who is larger than all that is looked at: nothing else tells of it."""
+    x, y = (round(value) for value in slide(18))
+    frames = film(lambda _: (-60.0, -60.0))
+    for number, picture in frames:
+        left = round(slide(number)[0])
+        picture[:, max(left - 60, 0) : left + 60] = 225
+
+    def shown(room: int) -> list[np.ndarray]:
+        rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
+        patch = np.hypot(rows / 12, columns / 11) <= 1
+        planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
+        return [plane.astype(np.float32) for plane in planes]
+
+    found, tint = piece_marked(seen_at(frames, 18, (x, y), room=100), (x, y), shown)
+    assert tint is not None
+    assert found is not None
+    assert found.centre == pytest.approx((x, y), abs=2.0)
+
+
 def learnt(spin: float) -> tuple[Outline, Blob]:
     """The outline of a disc that was seen for a while with its rim, and how it is seen next."""
     frames = film(slide, spin=spin)

@@ -13,7 +13,7 @@ from footing.core.following.scene import Changed
 _LEAST_AREA = 7.0  # px², of a piece
 # shares of a piece, and of its inner part where it is large, px², that must have changed in
 # brightness for that to be its outline
-_PLAIN, _PLAIN_INSIDE, _LARGE = 0.5, 0.75, 300.0
+_PLAIN, _PLAIN_INSIDE, _LARGE = 0.5, 0.9, 300.0
 _COARSER = 0.8  # by which colour widens a piece
 _GAP = 0.35  # of a body's radius: parts of it that look like the background are bridged
 _AT_MOST = 7  # px that are bridged

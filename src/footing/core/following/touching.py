@@ -31,6 +31,7 @@ _SAME_RADIUS = 0.1  # of its logarithm
 _AROUND = 0.8  # of the radius, around a place where a disc is looked for
 _VERY_ROUND = 0.95  # of the disc around it: no patch is that round
 _RING, _TOUCHED = 3, 0.15  # px around a piece, and share of it that must be the background
+_AMID = 8  # px: more than the smeared colour of a ball that a hand holds
 _A_DISC = 0.7  # of the disc around it, that a plain ball fills
 _ALONE_RIM, _WHOLE = 0.86, (1.08, 2.0)  # support, and times the radius of a part of one colour
 _WITHIN, _FILLED = 1.25, 0.75  # times its radius, within which that part lies; share of what moved
@@ -71,7 +72,7 @@ def piece_marked(
         plain = next((blob for blob in pieces if not blob.cut and is_on(at, blob)), None)
     if plain is not None and _is_plain_ball(plain, changed, disc):
         worn = alone is not None and _has_limbs(alone)
-        if not worn or plain.roundness >= _VERY_ROUND or _is_beside_background(plain, changed):
+        if not worn or not _is_amid(plain, changed):
             return plain, tint
     if plain is None and disc is None:
         ball = ball_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
@@ -100,17 +101,22 @@ def _is_plain_ball(plain: Blob, changed: Changed, disc: Disc | None) -> bool:
     return plain.roundness >= _A_DISC and covers
 
 
-def _is_beside_background(blob: Blob, changed: Changed) -> bool:
-    """Whether something of the still background touches a piece."""
+def _is_amid(blob: Blob, changed: Changed) -> bool:
+    """Whether a piece is a patch on something, far from the still background on all sides."""
+    return blob.roundness < _VERY_ROUND and not _is_beside_background(blob, changed, ring=_AMID)
+
+
+def _is_beside_background(blob: Blob, changed: Changed, *, ring: int = _RING) -> bool:
+    """Whether something of the still background is within so many px of a piece."""
     left, top, width, height = blob.box
-    x, y = left - changed.left - _RING, top - changed.top - _RING
-    filled = cv2.copyMakeBorder(blob.filled, _RING, _RING, _RING, _RING, cv2.BORDER_CONSTANT)
-    wide = cv2.dilate(filled, np.ones((2 * _RING + 1, 2 * _RING + 1), np.uint8))
-    moved = changed.mask[max(y, 0) : y + height + 2 * _RING, max(x, 0) : x + width + 2 * _RING]
+    x, y = left - changed.left - ring, top - changed.top - ring
+    filled = cv2.copyMakeBorder(blob.filled, ring, ring, ring, ring, cv2.BORDER_CONSTANT)
+    wide = cv2.dilate(filled, np.ones((2 * ring + 1, 2 * ring + 1), np.uint8))
+    moved = changed.mask[max(y, 0) : y + height + 2 * ring, max(x, 0) : x + width + 2 * ring]
     if moved.shape != filled.shape:
         return True
-    ring = (wide > 0) & (filled == 0)
-    return float(moved[ring].mean()) < 1 - _TOUCHED
+    around = (wide > 0) & (filled == 0)
+    return float(moved[around].mean()) < 1 - _TOUCHED
 
 
 def rimmed(
