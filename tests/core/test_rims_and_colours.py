@@ -77,11 +77,11 @@ def test_a_plain_ball_before_what_goes_on_outside_is_told_by_its_colour() -> Non
     frames = film(lambda _: (-60.0, -60.0))
     for number, picture in frames:
         left = round(slide(number)[0])
-        picture[:, max(left - 60, 0) : left + 60] = 225
+        picture[:, max(left - 30, 0) : left + 30] = 225
 
     def shown(room: int) -> list[np.ndarray]:
         rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
-        patch = np.hypot(rows / 12, columns / 11) <= 1
+        patch = np.hypot(rows / 12, columns / 9) <= 1
         planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
         return [plane.astype(np.float32) for plane in planes]
 
