@@ -61,8 +61,11 @@ def other(picture: np.ndarray, number: float) -> None:
 
 
 @cache
-def walk(*, meets: bool = False) -> list[tuple[int, np.ndarray]]:
-    """The walker before a wall, with grain; perhaps another passes behind."""
+def walk(*, meets: bool = False, legs_from: int = 0) -> list[tuple[int, np.ndarray]]:
+    """The walker before a wall, with grain; perhaps another passes behind.
+
+    legs_from : the frame from which no part of the legs is as bright as the wall
+    """
     rng = np.random.default_rng(4)
     behind = cv2.resize(wall(), SIZE[::-1]).astype(np.float32)
     frames = []
@@ -71,6 +74,9 @@ def walk(*, meets: bool = False) -> list[tuple[int, np.ndarray]]:
         if meets:
             other(picture, number)
         walker(picture, number)
+        if number < legs_from:
+            below = round(spot(number)[1]) + 22 + 7 * number
+            picture[below:] = behind[below:]
         noisy = cv2.GaussianBlur(picture, (0, 0), 0.7) + rng.normal(0, 2.0, size=SIZE)
         frames.append((number, np.clip(np.round(noisy), 0, 255).astype(np.uint8)))
     return frames
@@ -223,6 +229,13 @@ def test_parts_that_have_the_spot_before_nothing_but_the_wall_are_not_alone_in_t
     every = candidates(target, walk()[24][1], 24)
     assert every[0].by_firm_vote
     assert every[-1].sighting is None
+
+
+def test_who_was_taken_for_too_little_of_a_body_at_first_has_parts_once_it_is_seen_whole() -> None:
+    frames = [picture for _, picture in walk(legs_from=6)]
+    first, whole = (gone_through(frames, spot(0), count=n).target for n in (1, 12))
+    assert first.parts is None
+    assert whole.parts is not None
 
 
 def test_who_passed_another_is_as_large_as_before() -> None:

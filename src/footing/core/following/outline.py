@@ -157,7 +157,7 @@ class Outline:
     @property
     def may_be_disc(self) -> bool:
         """Whether its rim is to be looked at."""
-        return self.rim >= _ROUND_SELDOM or self.seen < _LEARNT
+        return self.rim >= _ROUND_SELDOM or self.is_new
 
     @property
     def radius(self) -> float:
@@ -168,6 +168,11 @@ class Outline:
         """Whether the look's way from the mark goes on as it did lately, as a pattern rolls."""
         along = float(np.dot(away, self.away))
         return along >= _GOES_ON * float(np.dot(away, away))
+
+    @property
+    def is_new(self) -> bool:
+        """Whether it is still being learnt what the body is."""
+        return self.seen < _LEARNT
 
     @property
     def has_limbs(self) -> bool:
@@ -324,7 +329,7 @@ class Outline:
                 unsteady=(1 - _LEARNS) * self.unsteady + _LEARNS * strays,
             )
         centre = self.by_shape(blob)
-        if self.seen < _LEARNT:
+        if self.is_new:
             new = replace(new, shape=self._mixed(blob, centre or blob.centre, rate))
         if new.seen in _AGAIN:
             new = new._measured_again() if first is None else new._measured_as(first)

@@ -32,6 +32,7 @@ _ONE_THING = 1.0  # reaches, up to which what stands alone is the body and nothi
 _SLOW = 1.5  # px/frame
 _SURELY_LAID = 0.6  # support of a disc by which the first mark is measured again
 _KEPT, _KEPT_LEAST = 3.0, 24  # radii, and px, around the first mark, that are kept for it
+_OF_A_BODY = 1.2  # of its longer side, around a spot on it: all of it
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
 
 
@@ -189,6 +190,8 @@ class Target:
         # what is one piece with another may show that one
         mixed = outline is not None and blob is not None and not outline.may_be(blob)
         pure = not mixed or sighting.known >= HALF_RECOGNISED
+        if self.parts is None and sighting.known >= RECOGNISED:
+            self.parts = self._parts_found_later(chosen, sighting.place)
         if chosen.vote is not None and self.parts is not None:
             self._learn_parts(self.parts.learnt(chosen.vote), chosen, sighting.place)
         if chosen.vote is not None and not self.look.is_as_usual(sighting):
@@ -253,6 +256,18 @@ class Target:
             if changed is not None and not blob.cut and outline.is_itself(blob):
                 parts = parts.renewed(changed, blob, spot)
         self.parts = parts
+
+    def _parts_found_later(self, chosen: Candidate, spot: Point) -> Parts | None:
+        """Those of a body with limbs of which too little stood out where it was marked."""
+        blob, outline = chosen.blob, self.outline
+        if blob is None or outline is None or not (outline.is_new and outline.has_limbs):
+            return None
+        told_apart = self.first is None or self.tint is not None or outline.within
+        if told_apart or blob.cut or not outline.may_be(blob):
+            return None
+        x, y = (round(value) for value in spot)
+        changed = self.scene.changed(x, y, round(_OF_A_BODY * max(outline.radius, outline.side)))
+        return None if changed is None else Parts.begun(changed, blob, spot, outline.radius)
 
     def _begins_with(self, blob: Blob, place: Point) -> bool:
         """Whether a piece is the body, seen alone for the first time."""
