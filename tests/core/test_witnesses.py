@@ -96,6 +96,16 @@ def test_who_is_gone_before_it_was_seen_to_move_is_lost_and_not_hidden() -> None
     assert [step for step in told if isinstance(step, Ended)] == [Ended(0, 1, "lost")]
 
 
+def test_a_speck_is_never_the_wall_from_which_it_went() -> None:
+    """It stands out where it is, however little of the place around it does."""
+    frames = film(lambda _: (-60.0, -60.0))
+    for number, picture in frames:
+        x, y = (round(value) for value in slide(number))
+        picture[y - 2 : y + 3, x - 2 : x + 3] = 225
+    account = gone_through([picture for _, picture in frames], slide(0), count=1)
+    assert account.target.knows_background
+
+
 def test_what_was_there_before_is_not_it_however_alike() -> None:
     """It vanishes just before it comes to its like, which has always been there."""
 

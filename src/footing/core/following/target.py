@@ -109,6 +109,10 @@ class Target:
             self.middle_meant = apart and self.outline.centred
             if self.outline.has_limbs:
                 self.parts = Parts.begun(changed, alone, at, self.outline.radius)
+            # as it will be looked for: of a small body, less of the place around it stands out
+            self.usual_change = max(self.usual_change, self.share_of(changed, at))
+            self.changes_seen = int(self.usual_change > PRESENT)
+            self.stood_out = self.usual_change
 
     @property
     def holds(self) -> bool:
