@@ -71,8 +71,8 @@ def piece_marked(
         pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
         plain = next((blob for blob in pieces if not blob.cut and is_on(at, blob)), None)
     if plain is not None and _is_plain_ball(plain, changed, disc):
-        worn = alone is not None and _has_limbs(alone)
-        if not worn or not _is_amid(plain, changed):
+        on_a_body = alone is not None and _has_limbs(alone)
+        if not (on_a_body and _is_amid(plain, changed)):
             return plain, tint
     if plain is None and disc is None:
         ball = ball_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
