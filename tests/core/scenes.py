@@ -91,6 +91,18 @@ def steps_of(
     return told
 
 
+def patch_of_one_colour(wide: float, high: float) -> Callable[[int], list[np.ndarray]]:
+    """The planes of a picture with a patch of one colour in its middle; half its sides, px."""
+
+    def shown(room: int) -> list[np.ndarray]:
+        rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
+        patch = np.hypot(rows / high, columns / wide) <= 1
+        planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
+        return [plane.astype(np.float32) for plane in planes]
+
+    return shown
+
+
 def beside(picture: np.ndarray, at: tuple[float, float]) -> None:
     """A sleeve that touches a disc from below."""
     x, y = round(at[0]), round(at[1])

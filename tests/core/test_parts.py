@@ -18,7 +18,7 @@ from footing.core.following.run import follow
 from footing.core.following.scene import Changed
 from footing.core.following.touching import piece_marked
 from footing.core.following.weighing import is_undistorted
-from tests.core.scenes import gone_through, seen_at, wall
+from tests.core.scenes import gone_through, patch_of_one_colour, seen_at, wall
 
 SIZE = (220, 420)
 COUNT = 60
@@ -202,12 +202,7 @@ def test_a_patch_amid_a_shirt_is_not_what_was_marked_and_a_ball_at_its_edge_is(
     """What has one colour is a patch, however large, if the wall is far on all sides."""
     changed, whole = seen(8)
 
-    def shown(room: int) -> list[np.ndarray]:
-        rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
-        patch = np.hypot(rows / high, columns / wide) <= 1
-        planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
-        return [plane.astype(np.float32) for plane in planes]
-
+    shown = patch_of_one_colour(wide, high)
     found, tint = piece_marked(changed, spot(8), shown)
     assert (tint is not None) == ball
     assert found is not None

@@ -18,7 +18,7 @@ from footing.core.following.scene import Changed, Scene, watched
 from footing.core.following.target import Target
 from footing.core.following.tint import Tint, ball_of, tint_of
 from footing.core.following.touching import piece_marked, rimmed, whole_ball, with_rim
-from tests.core.scenes import film, seen_at, slide
+from tests.core.scenes import film, patch_of_one_colour, seen_at, slide
 
 
 @pytest.mark.parametrize(
@@ -61,12 +61,7 @@ def test_a_patch_on_a_shirt_is_no_ball_and_one_at_the_end_of_an_arm_is(
         picture[y + 33 : y + 41, left - 22 : left + 23] = 225
     at = (x, y + along)
 
-    def shown(room: int) -> list[np.ndarray]:
-        rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
-        patch = np.hypot(rows, columns) <= 5
-        planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
-        return [plane.astype(np.float32) for plane in planes]
-
+    shown = patch_of_one_colour(5, 5)
     _, tint = piece_marked(seen_at(frames, 18, at, room=160), at, shown)
     assert (tint is not None) == ball
 
@@ -79,12 +74,7 @@ def test_a_plain_ball_before_what_goes_on_outside_is_told_by_its_colour() -> Non
         left = round(slide(number)[0])
         picture[:, max(left - 30, 0) : left + 30] = 225
 
-    def shown(room: int) -> list[np.ndarray]:
-        rows, columns = np.mgrid[-room : room + 1, -room : room + 1]
-        patch = np.hypot(rows / 12, columns / 9) <= 1
-        planes = [np.where(patch, value, 128) for value in (128.0, 80.0, 180.0)]
-        return [plane.astype(np.float32) for plane in planes]
-
+    shown = patch_of_one_colour(9, 12)
     found, tint = piece_marked(seen_at(frames, 18, (x, y), room=100), (x, y), shown)
     assert tint is not None
     assert found is not None

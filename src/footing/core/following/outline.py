@@ -282,8 +282,8 @@ class Outline:
     def beside_another(self, blob: Blob) -> "Outline":
         """After a frame in which its piece is not as large as the body is.
 
-        What hides a part of another body grows with it little by little as the two meet or part.
-        A body that is one thing is known by its shape; limbs may be anybody's.
+        As two bodies part, their common piece shrinks little by little to one of them, so that it
+        would be learnt. What has limbs is hardly known by its shape; what is one thing is.
         """
         return replace(self, joined=self.joined or (not self.whole and blob.area > self.area))
 
