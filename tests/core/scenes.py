@@ -109,6 +109,54 @@ def beside(picture: np.ndarray, at: tuple[float, float]) -> None:
     picture[y + 9 : y + 40, x - 14 : x + 14] = 215
 
 
+def panned(number: int) -> Point:
+    """Where the striped disc is while the camera pans by 2 px in each frame."""
+    return 60.0 + 3.0 * number, 90.0
+
+
+def panned_film(count: int) -> list[np.ndarray]:
+    """A striped disc that turns before a wall; the camera goes along by 2 px in each frame."""
+    rng = np.random.default_rng(4)
+    wall = np.kron(rng.uniform(60, 160, size=(40, 100)), np.ones((6, 6)))
+    rows, columns = np.mgrid[:180, :320]
+    frames = []
+    for number in range(count):
+        picture = wall[30 : 30 + 180, 2 * number : 2 * number + 320].copy()
+        x, y = panned(number)
+        cover = np.clip(9 - np.hypot(columns - x, rows - y) + 0.5, 0, 1)
+        stripes = 128 + 100 * np.sign(np.cos(0.25 * number) * (columns - x) + (rows - y))
+        picture = picture * (1 - cover) + cover * stripes
+        noisy = picture + rng.normal(0, 1.5, size=picture.shape)
+        frames.append(np.clip(noisy, 0, 255).astype(np.uint8))
+    return frames
+
+
+def lands(number: int) -> tuple[float, float]:
+    """Where what fell is, and where it lies from frame 20 on, for most of the film."""
+    seen = min(number, 20)
+    return 40.0 + 7 * seen, 60.0 + 0.2 * seen**2
+
+
+def debris(number: int) -> tuple[float, float]:
+    """Where what flew up is, that lay where it fell."""
+    flies = number - 20
+    return 180.0 - 2 * flies, 140.0 - 3 * flies + 0.12 * flies**2
+
+
+def landing(*, seed: int, count: int = 45) -> list[tuple[int, np.ndarray]]:
+    """A disc that falls and lies there, and another, nearly as large, that flies up from there."""
+    rng = np.random.default_rng(2)
+    shown = []
+    for number, wall_alone in film(lambda _: (-60.0, -60.0), count=count):
+        picture = wall_alone.astype(float)
+        if number > 20:
+            disc(picture, debris(number), 10.0, turn=0.3 * (number - 20), seed=seed)
+        disc(picture, lands(number), 12.0, turn=0.05 * min(number, 20))
+        noisy = picture + rng.normal(0, 1.0, size=SIZE)
+        shown.append((number, np.clip(noisy, 0, 255).astype(np.uint8)))
+    return shown
+
+
 def gone_through(frames: list[np.ndarray], start: Point, *, count: int) -> Hypothesis:
     """An account that goes through so many frames, from the first on."""
     scene = Scene()

@@ -11,9 +11,22 @@ from footing.core.following.look import Sighting
 from footing.core.following.outline import Outline
 from footing.core.following.patches import Pose
 from footing.core.following.pieces import blobs
+from footing.core.following.roundness import Roundness
 from footing.core.following.run import follow
 from footing.core.following.weighing import weighed
-from tests.core.scenes import Place, beside, disc, film, gone_through, seen_at, slide, steps_of
+from tests.core.scenes import (
+    Place,
+    beside,
+    debris,
+    disc,
+    film,
+    gone_through,
+    landing,
+    lands,
+    seen_at,
+    slide,
+    steps_of,
+)
 
 
 @pytest.mark.parametrize(
@@ -217,3 +230,65 @@ def test_a_look_may_be_turned_as_it_was_when_it_was_recognised(turn: float, beli
     sighting = Sighting(Pose(*slide(21), 1.0, turn), 0.9, None, 0.0)
     look = weighed(target, covered, 21, sighting, None, [], 40).look
     assert (look > -6) == believed
+
+
+@pytest.mark.parametrize("seed", [9, 14, 15])
+def test_what_flies_up_where_it_fell_puts_nothing_in_doubt(seed: int) -> None:
+    """It lies there for most of the film, so that the wall alone stood out there before."""
+    told = steps_of(landing(seed=seed), {0: Start(0, lands(0))})
+    sure = {frame: step.place for (_, frame), step in told.items() if step.sure and step.place}
+    assert len(sure) >= 43
+    errors = [np.hypot(*np.subtract(place, lands(frame))) for frame, place in sure.items()]
+    assert np.median(errors) < 0.5
+    assert sum(error > 4 for error in errors) <= 1
+
+
+def test_a_piece_is_asked_about_where_it_is_though_a_look_is_beside_it() -> None:
+    """What looks like the body lies beside a piece of its size: either may be it."""
+    account = gone_through([picture for _, picture in landing(seed=15)], lands(0), count=27)
+    now = account.target.scene.next()
+    assert now is not None
+    sightings = [one.sighting for one in account.candidates(now[1].grey, 27)]
+    places = [sighting.place for sighting in sightings if sighting is not None]
+    for true in (lands(27), debris(27)):
+        assert min(np.hypot(*np.subtract(place, true)) for place in places) < 3
+
+
+@pytest.mark.parametrize(("off", "counts"), [(6.0, True), (14.5, False)])
+def test_a_look_speaks_for_a_piece_only_on_the_body(off: float, counts: bool) -> None:
+    """A pattern that rolls is beside the middle; what looks like it beyond the body is not it."""
+    frames = film(slide)
+    account = gone_through([picture for _, picture in frames], slide(0), count=21)
+    changed = seen_at(frames, 21, slide(21))
+    pieces = blobs(changed, radius=12)
+    bare = np.full_like(frames[21][1], 120)
+    x, y = slide(21)
+    sighting = Sighting(Pose(x + off, y), 0.95, None, 0.0)
+    weight = weighed(account.target, bare, 21, sighting, changed, pieces, 40)
+    assert weight.by_outline
+    assert (weight.look > 1.0) == counts
+
+
+@pytest.mark.parametrize(
+    ("look", "piece", "confirmed", "by_outline"),
+    [(0.0, 9.0, True, False), (9.0, 0.0, True, True), (0.0, 9.0, False, True)],
+    ids=["the outline leaps", "the look leaps", "a pattern may roll"],
+)
+def test_of_look_and_outline_the_one_on_the_course_says_where_it_is(
+    look: float, piece: float, confirmed: bool, by_outline: bool
+) -> None:
+    """A codec leaves something of the body behind, which is one piece with it."""
+    frames = film(slide)
+    target = gone_through([picture for _, picture in frames], slide(0), count=21).target
+    assert target.outline is not None
+    compared = 9 if confirmed else 0
+    target.outline = replace(target.outline, rim=Roundness(), compared=compared, away=(0.0, 0.0))
+    changed = seen_at(frames, 21, slide(21))
+    (x, y), blob = slide(21), blobs(changed, radius=12)[0]
+    (left, top, *sides), (middle, up) = blob.box, blob.centre
+    moved = replace(blob, centre=(middle + piece, up), box=(round(left + piece), top, *sides))
+    sighting = Sighting(Pose(x + look, y), 0.98, None, 1.0)
+    weight = weighed(target, frames[21][1], 21, sighting, changed, [moved], 40)
+    assert weight.by_outline == by_outline
+    assert weight.sighting is not None
+    assert weight.sighting.place[0] == pytest.approx(x + (piece if by_outline else look), abs=1.5)

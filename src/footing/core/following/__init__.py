@@ -15,6 +15,7 @@
 - `rim`: the circle around what is round
 - `opacity`: a disc as it mixes with the background at its edge
 - `tint`: the colour of a plain thing
+- `roundness`: what its rims tell of a body
 - `outline`: a body's outline and centre
 - `parts`: the parts of a body with limbs
 - `touching`: telling a body's piece from what touches it

@@ -3,7 +3,7 @@
 A thing that turns or rolls shows another pattern in each frame; its outline and centre stay.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
@@ -13,14 +13,10 @@ from footing.core.following.laying import lay
 from footing.core.following.patches import Patch, Point, Pose
 from footing.core.following.pieces import Blob
 from footing.core.following.rim import Disc
+from footing.core.following.roundness import Roundness
 from footing.core.following.streaks import Grey
 
 _LEARNS = 0.2
-_ROUND_OFTEN, _ROUND_SELDOM = 0.5, 0.2  # share of the frames that show a rim
-_SURELY_ROUND, _STEADY_RADIUS = 0.8, 0.035  # support, and of the logarithm of the radius
-_SMALL = 7.0  # px from which a radius is known well enough for half a rim,
-_MEASURED = 3  # and rims by which it is surely its own
-_KEEPS_EACH = 0.1  # of what a frame tells of its radius, that each rim counts
 _FIRST_SPREAD = 0.25  # of the logarithm of an area
 _LEAST_SPREAD = 0.18
 _JITTERS = 0.7  # px: how exactly a centre is known at first
@@ -68,9 +64,7 @@ class Outline:
     shape : the mean of the filled outlines so far, around the centre
     first : the first of them, and the mark in it
     seen : in how many frames it stood alone
-    disc : radius of its rim, px, if it is round; rim : in what share of the frames that was seen
-    support : how well it was seen then; rims : how often its radius was measured
-    unsteady : by how much the logarithm of that radius strays
+    rim : what the rims tell that were seen so far
     within : whether it was seen only as the round part of something larger so far
     joined : whether it was one piece with another body lately, and not itself since
     """
@@ -90,11 +84,7 @@ class Outline:
     wholeness: float = 1.0
     first_area: float = 0.0
     seen: int = 1
-    disc: float | None = None
-    rim: float = 0.0
-    support: float = 0.0
-    rims: int = 0
-    unsteady: float = 0.0
+    rim: Roundness = field(default_factory=Roundness)
     within: bool = False
     joined: bool = False
 
@@ -120,44 +110,15 @@ class Outline:
             side=blob.side,
             wholeness=blob.wholeness,
             first_area=blob.area,
-            disc=None if blob.disc is None else blob.disc.radius,
-            rim=float(blob.disc is not None),
-            support=0.0 if blob.disc is None else blob.disc.support,
-            rims=int(blob.disc is not None),
+            rim=Roundness.begun(blob.disc),
             within=blob.part,
         )
         return new._with_offset()
 
     @property
-    def is_disc(self) -> bool:
-        """Whether it is round, as far as was seen."""
-        return self.disc is not None and self.rim >= _ROUND_OFTEN
-
-    @property
-    def surely_disc(self) -> bool:
-        """Whether it is so round that its rim is more exact than anything else."""
-        firm = self.support >= _SURELY_ROUND and self.unsteady <= _STEADY_RADIUS
-        return self.is_disc and firm
-
-    @property
-    def radius_known(self) -> bool:
-        """Whether the radius of its rim is so well known that half a rim tells the centre."""
-        return self.surely_disc and self.disc is not None and self.disc >= _SMALL
-
-    @property
-    def measured_often(self) -> bool:
-        """Whether its radius is of so many rims that it is surely not of something else."""
-        return self.is_disc and self.rims >= _MEASURED
-
-    @property
-    def keeps_radius(self) -> float:
-        """How firmly its radius is to be kept, in what one frame tells of it."""
-        return min(_KEEPS_EACH * self.rims, 1.0)
-
-    @property
-    def may_be_disc(self) -> bool:
+    def may_be_round(self) -> bool:
         """Whether its rim is to be looked at."""
-        return self.rim >= _ROUND_SELDOM or self.is_new
+        return self.rim.may_be_round or self.is_new
 
     @property
     def radius(self) -> float:
@@ -243,13 +204,14 @@ class Outline:
         firm : support that the rim must have; size : of the logarithm of its radius, by which
         that may be another than usual
         """
-        if not (self.surely_disc and self.in_the_middle) or self.disc is None:
+        radius = self.rim.radius
+        if radius is None or not (self.rim.is_sure and self.in_the_middle):
             return False
-        return disc.support >= firm and abs(float(np.log(disc.radius / self.disc))) <= size
+        return disc.support >= firm and abs(float(np.log(disc.radius / radius))) <= size
 
     def by_shape(self, blob: Blob) -> Point | None:
         """The centre of a piece, where it has the body's shape."""
-        if blob.disc is not None and self.surely_disc:
+        if blob.disc is not None and self.rim.is_sure:
             return blob.disc.centre
         picture, corner = blob.picture(self.shape.reach)
         near = np.subtract(blob.centre, corner)
@@ -265,8 +227,8 @@ class Outline:
 
     def doubted(self) -> "Outline | None":
         """After a frame that did not show its rim; None if that never was one."""
-        rim = (1 - _LEARNS) * self.rim
-        return None if rim < _ROUND_OFTEN else replace(self, rim=rim)
+        rim = self.rim.after_none()
+        return None if rim is None else replace(self, rim=rim)
 
     def is_as_first(self, blob: Blob) -> bool:
         """Whether a piece shows as much of the body as the first did, that was marked."""
@@ -301,8 +263,7 @@ class Outline:
         first : the offset of the first mark, px, if it was measured again by its disc
         """
         if blob.part and blob.disc is not None:
-            support = (1 - _LEARNS) * self.support + _LEARNS * blob.disc.support
-            return replace(self, rim=(1 - _LEARNS) * self.rim + _LEARNS, support=support)
+            return replace(self, rim=self.rim.after_part(blob.disc))
         rate = max(_LEARNS, 1 / (1 + self.seen))
         off = float(np.log(blob.area / self.area))
         spread = float(np.sqrt((1 - rate) * self.spread**2 + rate * off**2))
@@ -315,19 +276,8 @@ class Outline:
             seen=self.seen + 1,
             within=False,
             joined=False,
-            rim=(1 - rate) * self.rim + rate * float(blob.disc is not None),
+            rim=self.rim.after(blob.disc, rate),
         )
-        if blob.disc is not None and not blob.disc.assumed:
-            before = self.disc or blob.disc.radius
-            supported = self.support if self.disc is not None else blob.disc.support
-            strays = abs(float(np.log(blob.disc.radius / before)))
-            new = replace(
-                new,
-                disc=before + rate * (blob.disc.radius - before),
-                support=(1 - rate) * supported + rate * blob.disc.support,
-                rims=self.rims + 1,
-                unsteady=(1 - _LEARNS) * self.unsteady + _LEARNS * strays,
-            )
         centre = self.by_shape(blob)
         if self.is_new:
             new = replace(new, shape=self._mixed(blob, centre or blob.centre, rate))

@@ -32,7 +32,7 @@ def placed_by_outline(
     """
     if blob.cut or outline.unlike(blob) > 3:
         return None
-    if not (outline.is_disc or outline.confirmed or outline.is_as_first(blob)):
+    if not (outline.rim.is_round or outline.confirmed or outline.is_as_first(blob)):
         return None
     exact = outline.by_shape(blob)
     if not outline.whole:
@@ -49,7 +49,7 @@ def placed_by_outline(
     turn = 0.0 if outline.rolls else found.pose.turn * found.known
     mark = outline.mark_of(exact or blob.centre, turn)
     away = float(np.hypot(*np.subtract(found.place, mark)))
-    if found.known >= RECOGNISED and away > outline.radius + _BEYOND:
+    if found.known >= HALF_RECOGNISED and away > outline.radius + _BEYOND:
         return None  # it was recognised beside that piece
     if outline.rolls or found.known < HALF_RECOGNISED:
         return mark
@@ -64,8 +64,11 @@ def placed_by_outline(
             return None
         x, y = found.known * np.array(found.place) + (1 - found.known) * np.array(mark)
         return float(x), float(y)
-    # the look has left the spot, as a pattern that rolls does; or the outline is not itself
+    # the look has left the spot, as a pattern that rolls does; or the outline is not itself, as
+    # where something else is one piece with a ball, whose rim shows otherwise
     if not (outline.is_itself(blob) and outline.centred):
+        return None
+    if outline.rim.is_sure and disc is None and found.known >= RECOGNISED:
         return None
     x, y = np.subtract(found.place, mark)
     goes_on = away > _LEFT * outline.radius or outline.drifts((float(x), float(y)))

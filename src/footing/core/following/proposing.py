@@ -169,19 +169,20 @@ def _before(
         outline = target.outline
         freed = outline is not None and outline.is_left_by(blob)
         if outline is None:
-            place = blob.centre
+            place, most = blob.centre, np.inf
             if blob.side > 4 * target.look.reach:
                 continue
         elif freed:
-            place = blob.centre
+            # what has come free is where it is, and not where some look has it within that
+            place, most = blob.centre, _SAME
         else:
-            place = outline.mark_of(blob.centre)
+            # a look that was recognised beyond the body has not asked about this piece
+            place, most = outline.mark_of(blob.centre), target.size
             if outline.unlike(blob) > 6:
                 continue
         if np.hypot(place[0] - near.x, place[1] - near.y) > radius + target.size:
             continue
-        # what has come free is where it is, and not where some look has it within that
-        if any(one.blob is blob and not (freed and _off(one, place)) for one in found):
+        if any(one.blob is blob and not _off(one, place, most) for one in found):
             continue
         sighting = target.look.at(frame, number, place)
         found.append(weighed(target, frame, number, sighting, changed, pieces, radius))
@@ -225,8 +226,8 @@ def _radius(target: Target, number: int, *, wide: bool) -> int:
     return max(target.search, min(round(BOUNCE * speed), 3 * target.search))
 
 
-def _off(one: Candidate, place: Point) -> bool:
-    return one.sighting is None or distance(one.sighting.place, place) > _SAME
+def _off(one: Candidate, place: Point, most: float) -> bool:
+    return one.sighting is None or distance(one.sighting.place, place) > most
 
 
 def _apart(one: Candidate, other: Candidate) -> float:

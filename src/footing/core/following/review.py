@@ -146,6 +146,14 @@ def taken_for(
     return since[0].frame if since and turned else None
 
 
+def stands(backward: Sequence[Known]) -> bool:
+    """Whether a way back never left the place where it began: nobody came to there on it."""
+    seen = [known for known in backward if known.place is not None]
+    begins = seen[-1].place if seen else None
+    most = _MET * max((known.grounds.radius for known in seen), default=0.0)
+    return all((off := _apart(known.place, begins)) is None or off <= most for known in seen)
+
+
 def strays(seen: Sequence[Known]) -> float:
     """By how much places stray from one parabola, px (root of the mean square); inf if too few."""
     found = [(known.frame, known.place) for known in seen if known.place is not None]

@@ -242,10 +242,10 @@ class Target:
         if first is None:
             return None
         reached = abs(number - first.number) <= MEMORY  # its speed there is known
-        if reached and outline.disc is not None and outline.surely_disc:
+        if reached and outline.rim.radius is not None and outline.rim.is_sure:
             x, y = outline.measured[0]
             near = first.at[0] - x, first.at[1] - y
-            disc = laid_disc(first.changed, near, outline.disc, self.streak(first.number))
+            disc = laid_disc(first.changed, near, outline.rim.radius, self.streak(first.number))
             if disc is not None and disc.support >= _SURELY_LAID:
                 x, y = np.subtract(first.at, disc.centre)
                 self.first = first = replace(first, offset=(float(x), float(y)))

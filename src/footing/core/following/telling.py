@@ -1,5 +1,6 @@
 """What is told of the best account of a body's way, and told again once more is known."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from math import exp
 from statistics import fmean
@@ -10,7 +11,7 @@ from footing.core.following.grading import is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Ended, Leg, Reason, Step, outside
 from footing.core.following.patches import distance
-from footing.core.following.review import Reviewed, meet, paired, reviewed, taken_for
+from footing.core.following.review import Reviewed, meet, paired, reviewed, stands, taken_for
 
 _MOVED = 0.02  # px, and
 _REGRADED = 0.05  # of quality by which a step must differ to be told again
@@ -31,10 +32,11 @@ def news(leg: Leg, stop_level: float) -> list[Step | Ended]:
     """The steps of the best account that were not told, or told otherwise."""
     best = leg.accounts[0]
     steps: list[Step | Ended] = []
-    for k, known in enumerate(best.found):
+    agreed = len(best.history) - len(best.found)
+    for k, known in enumerate(best.found, start=agreed):
         if known.frame in leg.settled and same_place(leg.settled[known.frame], known.place):
             continue
-        quality = _quality(known, leg.accounts, k)
+        quality = _quality(known, leg.accounts, best.history, k)
         sure = known.place is not None and quality >= stop_level
         by_outline = known.candidate.by_outline
         step = Step(leg.body, known.frame, known.place, quality, sure, by_outline)
@@ -85,7 +87,7 @@ def _gone_back_for(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step |
             if (known.frame - gap[0]) * (known.frame - gap[1]) <= 0
         }
     for known in (*in_gap, *(after if best.proven else ())):
-        quality = _quality(known, [best], None)
+        quality = _quality(known, [best])
         before = leg.told.get(known.frame)
         if quality >= stop_level and (before is None or not before.sure):
             by_outline = known.candidate.by_outline
@@ -114,7 +116,7 @@ def gone_over(
     every : frames for which that is worth it
     """
     begins = leg.start.frame if leg.reviewed is None else leg.reviewed
-    rim_known = best.target.outline is not None and best.target.outline.radius_known
+    rim_known = best.target.outline is not None and best.target.outline.rim.radius_known
     if rim_known and not leg.rim_known:
         begins = leg.start.frame  # a known rim tells more of what was before
     seen = best.since >= _BACK_FROM and not best.unseen and best.gap is None and best.proven
@@ -132,12 +134,14 @@ def gone_over(
         best.contest(since)
     steps: list[Step | Ended] = []
     leg.settled |= {known.frame: known.place for known in forward}
-    for step in reviewed(forward, backward):
+    gone = reviewed(forward, backward)
+    chosen = [step.known for step in gone]
+    for k, step in enumerate(gone):
         frame, place = step.known.frame, step.place
         before = leg.told.get(frame)
         if place is None and before is None:
             continue
-        likely = _quality(step.known, [best], None, step)
+        likely = _quality(step.known, [best], chosen, k, review=step)
         sure = place is not None and likely >= stop_level
         now = Step(leg.body, frame, place, likely, sure, step.known.candidate.by_outline)
         if before is None or _differ(before, now):
@@ -162,6 +166,8 @@ def _on_another_since(
         begins = first - way * _FARTHER
         longer = [k for k in best.history if 0 <= (k.frame - begins) * way < (last - begins) * way]
         forward, backward = paired(longer, best.seen_backward(last, longer[0].frame))
+        if stands(backward):
+            return None  # where it rests now: the wall there, if it rests in most of the film
         before = [known for known in backward if (known.frame - first) * way < 0]
         looks = [known.candidate.look for known in before[-_JUST_BEFORE:]]
         if not looks or fmean(looks) < _LIKE_IT:
@@ -179,33 +185,44 @@ def _differ(one: Step, other: Step) -> bool:
 
 
 def _quality(
-    known: Known, accounts: list[Hypothesis], place: int | None, review: Reviewed | None = None
+    known: Known,
+    accounts: list[Hypothesis],
+    among: Sequence[Known] = (),
+    k: int = 0,
+    *,
+    review: Reviewed | None = None,
 ) -> float:
-    """How likely a step is right: by its witnesses, and by the other accounts."""
+    """How likely a step is right: by its witnesses, and by the other accounts.
+
+    among : what was found in the frames around as well, and at which place of them this is
+    """
     candidate = known.candidate
     if candidate.sighting is None:
         return 0.0
-    motion = candidate.motion
-    otherwise = 0.0
-    best = accounts[0]
-    if place is not None:
-        motion = max(motion, _between(best.found, place))
-        weights = [exp(account.score - best.score) for account in accounts]
-        otherwise = sum(
-            weight
-            for weight, account in zip(weights, accounts, strict=True)
-            if place < len(account.found) and not tell_the_same(account.found[place], known)
-        ) / sum(weights)
+    motion = max(candidate.motion, _between(among, k)) if among else candidate.motion
     if candidate.look >= _SURELY and candidate.change >= _SURELY and motion >= _MAY_BOUNCE:
         motion = max(motion, _BOUNCED)
+    best = accounts[0]
     scatter = best.scatter(known.frame)
+    otherwise = _otherwise(known, accounts)
     likely = quality(known, motion, scatter=scatter, otherwise=otherwise, review=review)
     believed = best.is_believed(known.frame) and not best.shares
     sure = candidate.witnesses(motion) >= _TWO and believed
     return likely if sure else min(likely, _UNSURE)
 
 
-def _between(found: tuple[Known, ...], k: int) -> float:
+def _otherwise(known: Known, accounts: list[Hypothesis]) -> float:
+    """How likely it is that another account is right, which has the body elsewhere then."""
+    weights = [exp(account.score - accounts[0].score) for account in accounts]
+    other = sum(
+        weight
+        for weight, account in zip(weights[1:], accounts[1:], strict=True)
+        if any(its.frame == known.frame and not tell_the_same(its, known) for its in account.found)
+    )
+    return other / sum(weights)
+
+
+def _between(found: Sequence[Known], k: int) -> float:
     """What the frames around say of a place that was not foreseen: evidence, as of motion.
 
     Those before and after it, or the two after it.

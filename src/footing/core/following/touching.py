@@ -130,15 +130,15 @@ def rimmed(
 
     streak : how far the body moves while the shutter is open, px, if that is known
     """
-    if outline is not None and not outline.may_be_disc:
+    if outline is not None and not outline.may_be_round:
         return pieces
     with_rims = [with_rim(blob, changed, outline, streak) for blob in pieces]
-    if outline is None or outline.disc is None or not outline.is_disc:
+    if outline is None or outline.rim.radius is None or not outline.rim.is_round:
         return with_rims
     near = outline.centre_of(near)
     for blob in pieces:
         if blob.holds(near, beyond=outline.radius) and blob.area > _LARGER * outline.area:
-            disc = _disc_within(changed, near, outline.disc, known=outline.radius_known)
+            disc = _disc_within(changed, near, outline.rim.radius, known=outline.rim.radius_known)
             if disc is not None:
                 disc = _laid_exactly(disc, changed, outline, streak)
                 return [Blob.round(disc), *with_rims]
@@ -151,10 +151,10 @@ def with_rim(
     """A piece with its rim, if it has one."""
     if blob.cut or blob.area < _RIM_LEAST:
         return blob
-    if outline is None or outline.disc is None:
+    if outline is None or outline.rim.radius is None:
         radius = float(np.sqrt(blob.area / np.pi)) - _RIM_WITHIN
     elif outline.may_be(blob):
-        radius = outline.disc
+        radius = outline.rim.radius
     else:
         return blob
     disc = None
@@ -166,7 +166,7 @@ def with_rim(
         disc = _known_disc(blob, changed, outline, streak)
     if disc is None:
         return blob
-    exact = outline is None or outline.disc is None or outline.surely_disc
+    exact = outline is None or outline.rim.radius is None or outline.rim.is_sure
     return blob.rimmed(disc) if exact else replace(blob, disc=disc)
 
 
@@ -174,23 +174,29 @@ def _known_disc(
     blob: Blob, changed: Changed, outline: Outline, streak: FloatArray | None
 ) -> Disc | None:
     """The body's disc over a piece that shows no rim, as where a part of it is like the wall."""
-    if outline.disc is None or not outline.measured_often:
+    if outline.rim.radius is None or not outline.rim.measured_often:
         return None
-    laid = laid_disc(changed, blob.centre, outline.disc, streak, keeps=outline.keeps_radius)
+    laid = laid_disc(
+        changed, blob.centre, outline.rim.radius, streak, keeps=outline.rim.keeps_radius
+    )
     if laid is not None and laid.support >= _LAID_ALONE:
         return laid
     # what is laid must begin near the edge; half a rim is found from farther away
-    return disc_at(changed, blob.centre, outline.disc, known=True) if outline.radius_known else None
+    return (
+        disc_at(changed, blob.centre, outline.rim.radius, known=True)
+        if outline.rim.radius_known
+        else None
+    )
 
 
 def _laid_exactly(
     disc: Disc, changed: Changed, outline: Outline, streak: FloatArray | None
 ) -> Disc:
     """A disc that was found by its rim, laid as its edge and the background mix."""
-    if outline.disc is None or not outline.is_disc:
+    if outline.rim.radius is None or not outline.rim.is_round:
         return disc
-    keeps = _KEEPS_ASSUMED if disc.assumed else outline.keeps_radius
-    laid = laid_disc(changed, disc.centre, outline.disc, streak, keeps=keeps)
+    keeps = _KEEPS_ASSUMED if disc.assumed else outline.rim.keeps_radius
+    laid = laid_disc(changed, disc.centre, outline.rim.radius, streak, keeps=keeps)
     if laid is None or laid.support < _LAID_EXACT:
         return disc
     if distance(laid.centre, disc.centre) > _AS_THE_RIM_LEAST + _AS_THE_RIM * disc.radius:

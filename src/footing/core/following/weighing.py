@@ -48,6 +48,7 @@ _ANEW = -4.5  # evidence of a course that begins anew
 _LOST = 2  # frames without it, after which it may
 _FALLS = 0.6  # px/frame², by which what falls may have got faster
 _SAME = 3.0  # px
+_LEAPS = 1.0  # evidence of motion, by which an outline is off the course on which a look is
 
 
 def weighed(
@@ -68,9 +69,13 @@ def weighed(
     outlined = None
     if blob is not None and target.outline is not None:
         outlined = placed_by_outline(target.outline, blob, refined, target.unrecognised)
+    if outlined is not None and _leaps(target, number, refined, outlined, radius):
+        outlined = None
     if outlined is not None:
         exact = target.look.at(frame, number, outlined)
-        score = max(exact.score, sighting.score)
+        # a pattern rolls away from the middle, but what looks like it beyond the body is elsewhere
+        on_it = distance(outlined, sighting.place) <= target.size
+        score = max(exact.score, sighting.score) if on_it else exact.score
         refined = replace(exact, score=score, known=refined.known)
     share = None if changed is None else target.share_of(changed, refined.place)
     change = change_at(target, changed, refined.place, blob)
@@ -92,6 +97,19 @@ def weighed(
         outlined is not None,
         by_rim=outlined is not None and _shows_rim(target, blob),
     )
+
+
+def _leaps(target: Target, number: int, look: Sighting, outlined: Point, radius: int) -> bool:
+    """Whether the outline leaps off the course of a body, whose look was recognised on it.
+
+    As it does where a codec leaves some of the body behind. What the outline never confirmed may
+    be a pattern that rolls, and its course as well.
+    """
+    outline = target.outline
+    if outline is None or not outline.confirmed or look.known < RECOGNISED:
+        return False
+    on_course = moves(target, number, look.place, radius)
+    return on_course - moves(target, number, outlined, radius) >= _LEAPS
 
 
 def _shows_rim(target: Target, blob: Blob | None) -> bool:
@@ -149,7 +167,7 @@ def change_at(target: Target, changed: Changed | None, place: Point, blob: Blob 
         own = _ALONE_WORST + (_ALONE_BEST - _ALONE_WORST) * float(np.exp(-((off / 3) ** 2)))
         if target.outline.carries:
             own = min(own, SOMETHING_MOVED)
-        if blob.disc is not None and target.outline.is_disc:
+        if blob.disc is not None and target.outline.rim.is_round:
             says = _RIM_SAYS_KNOWN if blob.disc.assumed else _RIM_SAYS
             by_rim = float(np.interp(blob.disc.support, _RIM_SHOWN, says))
             own = by_rim if blob.part else max(own, by_rim)
