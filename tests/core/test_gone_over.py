@@ -157,6 +157,20 @@ def test_where_the_ways_do_not_meet_it_is_gone_back_farther(
     assert min(step.frame for step in told if isinstance(step, Step)) == 18
 
 
+@pytest.mark.parametrize(("known", "asked"), [(1.0, False), (0.2, True)])
+def test_what_stood_all_along_where_a_body_rests_is_the_wall_if_the_body_is_known_there(
+    known: float, asked: bool
+) -> None:
+    """Otherwise it may rest there that was met: the hand from which a ball has gone."""
+    count = 40
+    best = GoneBack([found(k, along(20), 4.0, known=known) for k in range(count)])
+    best.history = tuple(found(k, along(min(k, 20)), 3.0, known=known) for k in range(count))
+    best.since = count
+    leg = Leg(0, Start(0, along(0)), [best], reviewed=12)
+    gone_over(leg, best, count - 1, 0.6)
+    assert (best.contested is not None) == asked
+
+
 @pytest.mark.parametrize(("since", "doubted_from"), [(11, 11), (10, 8)])
 def test_where_another_is_as_likely_all_since_it_was_not_seen_is_asked_about(
     since: int, doubted_from: int

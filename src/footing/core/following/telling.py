@@ -11,6 +11,7 @@ from footing.core.following.grading import is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Ended, Leg, Reason, Step, outside
 from footing.core.following.patches import distance
+from footing.core.following.placing import HALF_RECOGNISED
 from footing.core.following.review import Reviewed, meet, paired, reviewed, stands, taken_for
 
 _MOVED = 0.02  # px, and
@@ -166,7 +167,7 @@ def _on_another_since(
         begins = first - way * _FARTHER
         longer = [k for k in best.history if 0 <= (k.frame - begins) * way < (last - begins) * way]
         forward, backward = paired(longer, best.seen_backward(last, longer[0].frame))
-        if stands(backward):
+        if stands(backward) and _is_known(best.history[-_JUST_BEFORE:]):
             return None  # where it rests now: the wall there, if it rests in most of the film
         before = [known for known in backward if (known.frame - first) * way < 0]
         looks = [known.candidate.look for known in before[-_JUST_BEFORE:]]
@@ -174,6 +175,13 @@ def _on_another_since(
             return None  # nothing is there yet, or any more, to which the look soon adapts
     after = [known for known in best.history if (known.frame - last) * way >= 0]
     return taken_for(forward, backward, after, alike=elsewhere)
+
+
+def _is_known(lately: Sequence[Known]) -> bool:
+    """Whether what was found is the body by its first look, mostly."""
+    seen = [known.candidate.sighting for known in lately]
+    known = [0.0 if sighting is None else sighting.known for sighting in seen]
+    return fmean(known) >= HALF_RECOGNISED
 
 
 def _differ(one: Step, other: Step) -> bool:
