@@ -339,6 +339,31 @@ def test_names_are_dragged_into_groups(open_tab: OpenTab, world: World) -> None:
     expect(page.locator("#groups-heading")).to_have_text("3 students in 1 group")
 
 
+def test_what_was_chosen_and_not_sent_stays_when_somebody_joins(
+    open_tab: OpenTab, world: World
+) -> None:
+    teacher = open_tab(world.teacher)
+    teacher.opens(f"/classes/{world.school_class.id}")
+    page = teacher.page
+    expect(page.locator("html")).to_have_attribute("data-live", "true")
+    size, everybody = page.get_by_label("groups of"), page.get_by_label("also who is not here yet")
+    size.fill("3")
+    everybody.check()
+    page.request.post(
+        f"{teacher.address}/classes/{world.school_class.id}/names",
+        form={"names": "Juniper"},
+        headers={"Origin": teacher.address},
+    )
+    expect(page.locator("[data-student]", has_text="Juniper")).to_be_visible()
+    expect(page.get_by_role("main")).to_have_count(1)
+    expect(size).to_have_value("3")
+    expect(everybody).to_be_checked()
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.get_by_role("button", name="Draw at random").click()
+    expect(page.locator("#groups-heading")).to_have_text("3 students in 1 group")
+    expect(everybody).not_to_be_checked()
+
+
 def test_joining_marking_and_fitting_by_the_keyboard_alone(
     open_tab: OpenTab,
     strangers: Callable[[dict[str, int]], Page],

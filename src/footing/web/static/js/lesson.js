@@ -9,7 +9,19 @@ const LOOK = 10_000; // ms
 /** Listen to the classes of this page, if it has any. */
 export function listenToClass() {
   const main = document.getElementById("main");
+  if (main?.dataset.liveClass) keepUnsent();
   for (const of of main?.dataset.liveClass?.split(" ") ?? []) new LiveClass(of, main?.dataset.liveStudies === "true");
+}
+
+/** What somebody typed or chose and did not send yet stays, however often the page is made anew. */
+function keepUnsent() {
+  /** @type {Set<Node>} */
+  const unsent = new Set();
+  document.addEventListener("input", ({ target }) => target instanceof Node && unsent.add(target));
+  document.addEventListener("htmx:beforeRequest", ({ target }) => {
+    if (target instanceof HTMLFormElement) for (const field of target.elements) unsent.delete(field);
+  });
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !unsent.has(old);
 }
 
 class LiveClass {
@@ -68,7 +80,7 @@ class LiveClass {
 
   makeAnew() {
     const target = document.getElementById("main") ?? document.body;
-    const asked = htmx.ajax("GET", location.pathname + location.search, { source: document.body, target, swap: "morph:outerHTML", select: "#main" });
+    const asked = htmx.ajax("GET", location.pathname + location.search, { source: target, target, swap: "morph:outerHTML", select: "#main" });
     asked.catch(() => (this.missed = true)); // it is made up for when the connection is back
   }
 
