@@ -1,4 +1,4 @@
-"""Studies of the demo's clips, marked with the scatter of a hand."""
+"""Studies of the demo's clips, marked with the scatter of a hand; and who joins a class."""
 
 from pathlib import Path
 from typing import Any
@@ -6,7 +6,10 @@ from typing import Any
 import numpy as np
 
 from footing.settings import Settings
+from footing.store import tables
+from footing.studies.school.people import Person, person
 from tests.browser.hands import truth_of
+from tests.conftest import World
 from tests.studies.steps import Tab
 
 
@@ -34,3 +37,9 @@ def flying_snowball(tab: Tab, clips: Path, settings: Settings) -> int:
     ]
     tab.does("place_marks", body=body, marks=marks)
     return body
+
+
+def in_group(world: World, name: str, group: tables.Group) -> Person:
+    """A further student of the class."""
+    row = tables.Student.create(school_class=world.school_class, group=group, name=name)
+    return person("student", row.id)

@@ -15,11 +15,12 @@ from footing.store import tables
 from footing.studies.lesson.lab_library import take_ready
 from footing.studies.school import invitations
 from footing.studies.school.lists import start_study
-from footing.studies.school.people import Person, person
+from footing.studies.school.people import Person
 from footing.web.app import create_app
 from footing.web.workshop import Workshop
 from tests.browser.conftest import patient
 from tests.browser.hands import Hands
+from tests.browser.scenes import in_group
 from tests.conftest import World
 from tests.studies.steps import Tab
 
@@ -144,11 +145,6 @@ def sled(world: World, settings: Settings) -> Tab:
     lab = take_ready("sled-run", world.school_class.id, world.teacher, settings)
     study = start_study(world.heron, world.school_class.id, lab_id=lab.id)
     return Tab(tables.Study.get_by_id(study), world.heron)
-
-
-def in_group(world: World, name: str, group: tables.Group) -> Person:
-    row = tables.Student.create(school_class=world.school_class, group=group, name=name)
-    return person("student", row.id)
 
 
 @pytest.fixture
@@ -321,47 +317,6 @@ def test_the_lesson_is_live(open_tab: OpenTab, sled: Tab, world: World, settings
     of_heron.get_by_role("link", name="Heron").click()  # into the same window
     expect(helping.locator("#looking")).to_contain_text("You are looking at the work of Heron")
     expect(student.page.locator("#people")).to_contain_text("Ms Tarnwick looks")
-
-
-def test_names_are_dragged_into_groups(open_tab: OpenTab, world: World) -> None:
-    in_group(world, "Juniper", world.study.group)
-    teacher = open_tab(world.teacher)
-    teacher.opens(f"/classes/{world.school_class.id}")
-    page = teacher.page
-    wren = page.get_by_role("region", name="Group Wren")
-    page.locator("[data-student]", has_text="Juniper").drag_to(wren)
-    expect(wren).to_contain_text("Juniper")
-    expect(page.get_by_role("region", name="Group Heron")).not_to_contain_text("Juniper")
-    page.get_by_label("groups of").fill("3")
-    page.on("dialog", lambda dialog: dialog.accept())
-    page.get_by_label("also who is not here yet").check()
-    page.get_by_role("button", name="Draw at random").click()
-    expect(page.locator("#groups-heading")).to_have_text("3 students in 1 group")
-
-
-def test_what_was_chosen_and_not_sent_stays_when_somebody_joins(
-    open_tab: OpenTab, world: World
-) -> None:
-    teacher = open_tab(world.teacher)
-    teacher.opens(f"/classes/{world.school_class.id}")
-    page = teacher.page
-    expect(page.locator("html")).to_have_attribute("data-live", "true")
-    size, everybody = page.get_by_label("groups of"), page.get_by_label("also who is not here yet")
-    size.fill("3")
-    everybody.check()
-    page.request.post(
-        f"{teacher.address}/classes/{world.school_class.id}/names",
-        form={"names": "Juniper"},
-        headers={"Origin": teacher.address},
-    )
-    expect(page.locator("[data-student]", has_text="Juniper")).to_be_visible()
-    expect(page.get_by_role("main")).to_have_count(1)
-    expect(size).to_have_value("3")
-    expect(everybody).to_be_checked()
-    page.on("dialog", lambda dialog: dialog.accept())
-    page.get_by_role("button", name="Draw at random").click()
-    expect(page.locator("#groups-heading")).to_have_text("3 students in 1 group")
-    expect(everybody).not_to_be_checked()
 
 
 def test_joining_marking_and_fitting_by_the_keyboard_alone(

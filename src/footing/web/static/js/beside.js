@@ -15,7 +15,8 @@ export function showBeside() {
   const slider = document.getElementById("both-at");
   const pictures = [...document.querySelectorAll("img[data-film]")];
   if (!(slider instanceof HTMLInputElement) || !pictures.length || slider.dataset.begun) return;
-  slider.dataset.begun = "true";
+  // from now on they are what the slider says, and not as the server sends them
+  for (const driven of document.querySelectorAll("#both-at, #both-says, #play-both, [data-frame-of], img[data-film]")) /** @type {HTMLElement} */ (driven).dataset.begun = "true";
   /** @type {Film[]} */
   const films = pictures.map((picture) => JSON.parse(/** @type {HTMLElement} */ (picture).dataset.film ?? ""));
   const times = films.flatMap((film) => film.frames.map(([, at]) => at));

@@ -13,15 +13,17 @@ export function listenToClass() {
   for (const of of main?.dataset.liveClass?.split(" ") ?? []) new LiveClass(of, main?.dataset.liveStudies === "true");
 }
 
-/** What somebody typed or chose and did not send yet stays, however often the page is made anew. */
+/** What somebody typed or chose and did not send yet stays, however often the page is made anew; so does what plays. */
 function keepUnsent() {
   /** @type {Set<Node>} */
   const unsent = new Set();
   document.addEventListener("input", ({ target }) => target instanceof Node && unsent.add(target));
-  document.addEventListener("htmx:beforeRequest", ({ target }) => {
-    if (target instanceof HTMLFormElement) for (const field of target.elements) unsent.delete(field);
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    const { isError, requestConfig } = /** @type {CustomEvent<{isError: boolean, requestConfig: {elt: Element}}>} */ (event).detail;
+    if (isError || !(requestConfig.elt instanceof HTMLFormElement)) return;
+    for (const field of requestConfig.elt.elements) unsent.delete(field);
   });
-  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !unsent.has(old);
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !unsent.has(old) && !(old instanceof HTMLElement && old.dataset.begun);
 }
 
 class LiveClass {

@@ -1,0 +1,87 @@
+"""Pages of a class that are made anew while somebody works on them."""
+
+from collections.abc import Callable
+
+from playwright.sync_api import expect
+
+from footing.settings import Settings
+from footing.store import tables
+from footing.studies.lesson.lab_library import take_ready
+from footing.studies.school.lists import start_study
+from footing.studies.school.people import Person
+from tests.browser.hands import Hands
+from tests.browser.scenes import in_group
+from tests.conftest import World
+from tests.studies.steps import Tab
+
+OpenTab = Callable[[Person], Hands]
+
+
+def test_names_are_dragged_into_groups(open_tab: OpenTab, world: World) -> None:
+    in_group(world, "Juniper", world.study.group)
+    teacher = open_tab(world.teacher)
+    teacher.opens(f"/classes/{world.school_class.id}")
+    page = teacher.page
+    wren = page.get_by_role("region", name="Group Wren")
+    page.locator("[data-student]", has_text="Juniper").drag_to(wren)
+    expect(wren).to_contain_text("Juniper")
+    expect(page.get_by_role("region", name="Group Heron")).not_to_contain_text("Juniper")
+    page.get_by_label("groups of").fill("3")
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.get_by_label("also who is not here yet").check()
+    page.get_by_role("button", name="Draw at random").click()
+    expect(page.locator("#groups-heading")).to_have_text("3 students in 1 group")
+
+
+def test_what_was_chosen_and_not_sent_stays_when_somebody_joins(
+    open_tab: OpenTab, world: World
+) -> None:
+    teacher = open_tab(world.teacher)
+    teacher.opens(f"/classes/{world.school_class.id}")
+    page = teacher.page
+    expect(page.locator("html")).to_have_attribute("data-live", "true")
+    size, everybody = page.get_by_label("groups of"), page.get_by_label("also who is not here yet")
+    size.fill("3")
+    everybody.check()
+    page.request.post(
+        f"{teacher.address}/classes/{world.school_class.id}/names",
+        form={"names": "Juniper"},
+        headers={"Origin": teacher.address},
+    )
+    expect(page.locator("[data-student]", has_text="Juniper")).to_be_visible()
+    expect(page.get_by_role("main")).to_have_count(1)
+    expect(size).to_have_value("3")
+    expect(everybody).to_be_checked()
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.get_by_role("button", name="Draw at random").click()
+    expect(page.locator("#groups-heading")).to_have_text("3 students in 1 group")
+    expect(everybody).not_to_be_checked()
+
+
+def test_two_films_stay_at_their_moment_while_others_work(
+    open_tab: OpenTab, world: World, settings: Settings
+) -> None:
+    lab = take_ready("sled-run", world.school_class.id, world.teacher, settings)
+    heron = start_study(world.heron, world.school_class.id, lab_id=lab.id)
+    start_study(world.wren, world.school_class.id, lab_id=lab.id)
+    teacher = open_tab(world.teacher)
+    teacher.opens(f"/labs/{lab.id}/beside?what=films%20beside")
+    page = teacher.page
+    expect(page.locator("html")).to_have_attribute("data-live", "true")
+    moment = page.get_by_label("moment")
+    moment.fill("1.2")
+    at = moment.input_value()
+    frames = page.locator("[data-frame-of]")
+    expect(frames).not_to_have_text(["frame 0", "frame 0"])
+    shown = frames.all_text_contents()
+    page.get_by_role("heading", name="Sled run").click()  # whoever moves the slider is left alone
+    page.evaluate(
+        "() => document.body.addEventListener('htmx:afterSettle', () => (window.anew = true))"
+    )
+    Tab(tables.Study.get_by_id(heron), world.heron).makes("add_sheet", name="slides")
+    page.wait_for_function("() => window.anew")
+    expect(moment).to_have_value(at)
+    expect(frames).to_have_text(shown)
+    page.get_by_role("button", name="Play").click()
+    expect(page.get_by_role("button", name="Stop")).to_be_visible()
+    expect(frames).not_to_have_text(shown)
