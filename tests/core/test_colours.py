@@ -79,6 +79,23 @@ def test_a_plain_ball_before_what_goes_on_outside_is_told_by_its_colour() -> Non
     assert found.centre == pytest.approx((x, y), abs=2.0)
 
 
+def test_a_ball_in_a_hand_is_known_whole_by_its_colour_where_a_part_is_like_the_wall() -> None:
+    """What has its colour and differs from the wall is a part of it, and not round."""
+    x, y = (round(value) for value in slide(18))
+    frames = film(lambda _: (-60.0, -60.0))
+    for number, picture in frames:
+        left = round(slide(number)[0])
+        picture[y - 12 : y + 71, left : left + 41] = 225
+
+    shown = patch_of_one_colour(12, 12)
+    found, tint = piece_marked(seen_at(frames, 18, (x, y), room=160), (x, y), shown)
+    assert tint is not None
+    assert found is not None
+    assert found.disc is not None
+    assert found.centre == pytest.approx((x, y), abs=1.0)
+    assert found.disc.radius == pytest.approx(12, abs=1.0)
+
+
 def test_the_colour_of_a_plain_thing_tells_it_from_what_it_touches() -> None:
     planes = [np.full((61, 61), 90.0, np.float32) for _ in range(3)]
     rows, columns = np.mgrid[:61, :61]

@@ -70,11 +70,10 @@ def piece_marked(
     if tint is not None and (tint.sure or disc is None):
         pieces = blobs(changed, radius=_RADIUS_LEAST, tinted=tint.mask(planes))
         plain = next((blob for blob in pieces if not blob.cut and is_on(at, blob)), None)
-    if plain is not None and _is_plain_ball(plain, changed, disc):
-        on_a_body = alone is not None and _has_limbs(alone)
-        if not (on_a_body and _is_amid(plain, changed)):
-            return plain, tint
-    if plain is None and disc is None:
+    on_a_shirt = plain is not None and _is_patch(plain, alone, changed)
+    if plain is not None and not on_a_shirt and _is_plain_ball(plain, changed, disc):
+        return plain, tint
+    if disc is None and not on_a_shirt:
         ball = ball_of([plane[near, near] for plane in planes], (_PLAIN_ROOM, _PLAIN_ROOM))
         if ball is not None:
             return _held(ball[0], at), ball[1]
@@ -99,6 +98,11 @@ def _is_plain_ball(plain: Blob, changed: Changed, disc: Disc | None) -> bool:
         return True
     covers = disc is None or disc.radius < np.sqrt(_MORE_THAN_TINT) * radius
     return plain.roundness >= _A_DISC and covers
+
+
+def _is_patch(plain: Blob, alone: Blob | None, changed: Changed) -> bool:
+    """Whether what has one colour is a patch on a body with limbs, that stands alone."""
+    return alone is not None and _has_limbs(alone) and _is_amid(plain, changed)
 
 
 def _is_amid(blob: Blob, changed: Changed) -> bool:
