@@ -5,7 +5,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from footing.core.following.candidate import Candidate, Known
+from footing.core.following.asking import doubted
+from footing.core.following.candidate import Candidate, Elsewhere, Known
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Leg, Start, Step
 from footing.core.following.look import Sighting
@@ -15,7 +16,7 @@ from footing.core.following.pieces import Blob
 from footing.core.following.rim import Disc
 from footing.core.following.scene import Scene
 from footing.core.following.target import Target
-from footing.core.following.telling import doubted, filled, gone_over, news
+from footing.core.following.telling import filled, gone_over, news
 from tests.core.scenes import gone_through, panned, panned_film
 from tests.core.ways import GROUNDS, along, found, unseen
 
@@ -89,6 +90,22 @@ def test_what_going_back_told_is_told_otherwise_only_by_another_account(another:
         best.found = tuple(found(k, along(k, -9.0)) for k in range(count))
     news(leg, 0.6)
     assert leg.told[5].place == pytest.approx(along(5, -9.0) if another else along(5))
+
+
+def test_where_else_it_may_be_is_known_of_each_frame() -> None:
+    count = 16
+    beside = Elsewhere(along(5, 2.0), by_outline=True)
+    back = [found(k, along(k), 4.0) for k in range(count)]
+    ahead = [found(k, along(k, 8.0 if 3 <= k < 8 else 0.0), 1.5) for k in range(count)]
+    ahead[5] = replace(ahead[5], candidate=replace(ahead[5].candidate, elsewhere=beside))
+    best = GoneBack(back)
+    best.history = best.found = tuple(ahead)
+    best.since = count
+    leg = Leg(0, Start(0, along(0)), [best])
+    news(leg, 0.6)
+    assert leg.elsewhere[5] == [beside]
+    gone_over(leg, best, count - 1, 0.6)
+    assert leg.elsewhere[5] == [Elsewhere(along(5, 8.0), by_outline=False), beside]
 
 
 @pytest.mark.parametrize("known", [False, True])

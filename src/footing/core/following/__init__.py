@@ -28,8 +28,11 @@
 - `hypothesis`: one account of where it went
 - `review`: the way back over a stretch, made one with the way forward
 - `grading`: how likely a mark is right
+- `unconfirmed`: marks that those around them would have elsewhere
 - `leg`: one body on its way, and why that ended
 - `accounts`: which of them live on
 - `telling`: what is told of the best one
+- `asking`: what was told as a mark, and is a question after all
+- `ending`: what is told at the end, and why that is
 - `run`: several accounts of several bodies through all frames
 """

@@ -17,6 +17,17 @@ _KNOWN_AGAIN = 0.8  # of a reference, by which what was hidden is known again
 
 
 @dataclass(frozen=True)
+class Elsewhere:
+    """Where something else than what placed a mark has it: the look, the outline, or the way back.
+
+    by_outline : whether the outline does
+    """
+
+    place: Point
+    by_outline: bool
+
+
+@dataclass(frozen=True)
 class Candidate:
     """A place where the body may be in a frame, and what the witnesses say of it.
 
@@ -28,6 +39,7 @@ class Candidate:
     share : of the body's place, that is not the background; None if it was not looked at
     by_outline : whether the outline places it, and not the look
     by_rim : whether that is a round body's own rim
+    elsewhere : where the other of look and outline has it, if there is one
     vote : what the parts of a body with limbs said, if they place it
     """
 
@@ -41,6 +53,7 @@ class Candidate:
     share: float | None = None
     by_outline: bool = False
     by_rim: bool = False
+    elsewhere: Elsewhere | None = None
     vote: Vote | None = None
 
     @property

@@ -12,6 +12,7 @@ from math import exp, log, log2
 from footing.core.following.candidate import Known
 from footing.core.following.review import Reviewed
 
+UNSURE = 0.5  # quality at most of what is no mark
 _ALLOWED_LEAST, _ALLOWED = 3.0, 0.2  # px, and share of the radius, by which a mark may be off
 _FIRM, _FIRM_BY_LOOK = 3.9, 1.7  # evidence of all, and where change is silent: nothing is in doubt
 _MOST_OFF = 3.0  # errors allowed, beyond which it is all the same
@@ -63,6 +64,11 @@ FITTED = Weights(
 )
 
 
+def allowed_error(radius: float) -> float:
+    """By how much a mark may be off, px, on a body of a radius."""
+    return max(_ALLOWED_LEAST, _ALLOWED * radius)
+
+
 def grounds_of(
     known: Known,
     motion: float,
@@ -73,7 +79,7 @@ def grounds_of(
 ) -> Weights:
     """What a place rests on, in the measures of the weights: what each is multiplied with."""
     candidate, grounds = known.candidate, known.grounds
-    allowed = max(_ALLOWED_LEAST, _ALLOWED * grounds.radius)
+    allowed = allowed_error(grounds.radius)
     beside, apart = 0.0, 0.0
     scattered = _SCATTER_UNKNOWN if scatter is None else scatter / allowed
     if grounds.beside is not None and not grounds.carried:

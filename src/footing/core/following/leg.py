@@ -3,6 +3,8 @@
 from dataclasses import dataclass, field
 from typing import Literal
 
+from footing.core.arrays import FloatArray
+from footing.core.following.candidate import Elsewhere
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.patches import Point
 
@@ -62,7 +64,8 @@ class Leg:
     Frames in which it is not seen are held until it is seen again: they are no question to anybody
     if it is not. ``reviewed`` is the last frame that was gone over, and ``rim_known`` whether the
     body's rim was known then. ``settled`` are frames of which going back told more: where the way
-    forward had the body in them, None if nowhere.
+    forward had the body in them, None if nowhere. ``elsewhere`` is where else the body may be in a
+    frame than was told, and ``poses`` how the camera stood in it (see `camera`).
     """
 
     body: int
@@ -73,6 +76,8 @@ class Leg:
     reviewed: int | None = None
     rim_known: bool = False
     settled: dict[int, Point | None] = field(default_factory=dict)
+    elsewhere: dict[int, list[Elsewhere]] = field(default_factory=dict)
+    poses: dict[int, FloatArray | None] = field(default_factory=dict)
     over: bool = False
 
 

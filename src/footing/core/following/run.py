@@ -7,6 +7,8 @@ from footing.core.arrays import Image
 from footing.core.errors import Refused
 from footing.core.following.accounts import agree, gone_on, inside
 from footing.core.following.ahead import ahead
+from footing.core.following.asking import doubted, unconfirmed
+from footing.core.following.ending import finished, lost
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Ended, Leg, Start, Step, outside
 from footing.core.following.look import LEAST_HOLD, fitting_reach
@@ -14,7 +16,7 @@ from footing.core.following.patches import distance
 from footing.core.following.pictures import Frame
 from footing.core.following.scene import Scene, watched
 from footing.core.following.target import Target
-from footing.core.following.telling import doubted, end, filled, finished, gone_over, news
+from footing.core.following.telling import filled, gone_over, news
 
 STOP_LEVEL = 0.6
 PATIENCE = 30  # frames in which a body may be hidden
@@ -58,6 +60,7 @@ def follow(
         size = frame.shape
         told: list[Step | Ended] = []
         for leg in legs:
+            leg.poses[number] = scene.pose
             if not leg.accounts:
                 _begin(leg, number, frame, scene)
             elif not leg.over:
@@ -134,6 +137,7 @@ def _gone_on_in(
     best = leg.accounts[0]
     told += filled(leg, best, stop_level)
     told += gone_over(leg, best, number, stop_level)
+    told += unconfirmed(leg, number, told)
     if best.contested != known:
         told += doubted(leg, best)
     if best.unseen:
@@ -142,5 +146,5 @@ def _gone_on_in(
         enough = patience if best.target.stands_out else patience // 2
         if gone or best.unseen > enough:
             leg.over = True
-            told.append(end(leg, best, frame.shape))
+            told += lost(leg, number, frame.shape)
     return told

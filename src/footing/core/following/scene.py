@@ -173,6 +173,11 @@ class Scene:
             after = kept
         return None
 
+    @property
+    def pose(self) -> FloatArray | None:
+        """How the camera stands in the present frame; None as in the first (see `camera`)."""
+        return None if self._now is None else self._now.pose
+
     def moved(self, at: Point) -> Point:
         """How far the camera has moved a place of the frame before, in the present one; px."""
         before = self._recent[-1] if self._recent else None

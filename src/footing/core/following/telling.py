@@ -1,15 +1,14 @@
 """What is told of the best account of a body's way, and told again once more is known."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 from math import exp
 from statistics import fmean
 
 from footing.core.following.accounts import same_place, tell_the_same
-from footing.core.following.candidate import Known
-from footing.core.following.grading import is_firm, quality
+from footing.core.following.candidate import Elsewhere, Known
+from footing.core.following.grading import UNSURE, is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
-from footing.core.following.leg import Ended, Leg, Reason, Step, outside
+from footing.core.following.leg import Ended, Leg, Step
 from footing.core.following.patches import distance
 from footing.core.following.placing import HALF_RECOGNISED
 from footing.core.following.review import Reviewed, meet, paired, reviewed, stands, taken_for
@@ -20,13 +19,10 @@ _FOUND_AGAIN = (3, 6, 10)  # frames in a row, after which the gap before is gone
 _STEADY, _STEADY_SHARE = 1.5, 0.1  # px, and share of the speed, by which a path may bend
 _SURELY = 1.8  # evidence of look and of change, with which it may have bounced
 _MAY_BOUNCE, _BOUNCED = -6.0, -3.0  # evidence of motion, and what is made of it then
-_SOON = 6  # frames after it was seen last, in which it must have left if it did
-_EVERY, _BACK_FROM = 8, 6  # frames after which it is gone back, from how many that were seen
+EVERY, BACK_FROM = 8, 6  # frames after which it is gone back, from how many that were seen
 _FARTHER = 24  # frames more that it is gone back, if both ways do not meet where they should
 _LIKE_IT, _JUST_BEFORE = 1.3, 6  # look of what it may have been taken for, in so many frames
-_AT_THE_END = 2  # frames for which that is worth it at last
 _TWO = 2  # witnesses that a mark needs
-_UNSURE = 0.5  # quality at most without them
 
 
 def news(leg: Leg, stop_level: float) -> list[Step | Ended]:
@@ -42,14 +38,15 @@ def news(leg: Leg, stop_level: float) -> list[Step | Ended]:
         by_outline = known.candidate.by_outline
         step = Step(leg.body, known.frame, known.place, quality, sure, by_outline)
         before = leg.told.get(known.frame)
+        leg.elsewhere[known.frame] = _others(known)
         if known.place is None and before is None:
             leg.held[known.frame] = step
         elif before is None or _differ(before, step):
-            steps += _tell(leg, step)
+            steps += tell(leg, step)
     return steps
 
 
-def _tell(leg: Leg, step: Step) -> list[Step | Ended]:
+def tell(leg: Leg, step: Step) -> list[Step | Ended]:
     """Tell a step, and those that were held before it."""
     held = [] if step.place is None else [*leg.held.values()]
     leg.held = {} if held else leg.held
@@ -59,9 +56,15 @@ def _tell(leg: Leg, step: Step) -> list[Step | Ended]:
     return [*told, step]
 
 
-def filled(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step | Ended]:
-    """The frames in which it was not seen, once it has been seen again for long enough."""
-    if best.gap is None or best.since not in _FOUND_AGAIN:
+def filled(
+    leg: Leg, best: Hypothesis, stop_level: float, *, ended: bool = False
+) -> list[Step | Ended]:
+    """The frames in which it was not seen, once it has been seen again for long enough.
+
+    ended : whether no more frames come
+    """
+    for_now = ended and 0 < best.since < max(_FOUND_AGAIN)
+    if best.gap is None or not (best.since in _FOUND_AGAIN or for_now):
         return []
     return _gone_back_for(leg, best, stop_level)
 
@@ -93,24 +96,23 @@ def _gone_back_for(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step |
         if quality >= stop_level and (before is None or not before.sure):
             by_outline = known.candidate.by_outline
             step = Step(leg.body, known.frame, known.place, quality, True, by_outline)
-            steps += _tell(leg, step)
+            steps += tell(leg, step)
     for account in leg.accounts:
         account.gap = None
     return steps
 
 
-def doubted(leg: Leg, best: Hypothesis) -> list[Step | Ended]:
-    """What was told from where on it is not known to be the body, told again as a question."""
-    told: list[Step | Ended] = []
-    for step in list(leg.told.values()):
-        if step.sure and not best.is_believed(step.frame):
-            again = replace(step, quality=min(step.quality, _UNSURE), sure=False)
-            told += _tell(leg, again)
-    return told
+def _others(known: Known, other: Known | None = None) -> list[Elsewhere]:
+    """Where else than was told the body may be: by another witness, or by the other way."""
+    found = [known.candidate.elsewhere]
+    if other is not None and other.place is not None:
+        by_outline = other.candidate.by_outline
+        found += [Elsewhere(other.place, by_outline), other.candidate.elsewhere]
+    return [one for one in found if one is not None]
 
 
 def gone_over(
-    leg: Leg, best: Hypothesis, number: int, stop_level: float, *, every: int = _EVERY
+    leg: Leg, best: Hypothesis, number: int, stop_level: float, *, every: int = EVERY
 ) -> list[Step | Ended]:
     """Go back over the frames since that was done last, and tell what it changes.
 
@@ -120,11 +122,11 @@ def gone_over(
     rim_known = best.target.outline is not None and best.target.outline.rim.radius_known
     if rim_known and not leg.rim_known:
         begins = leg.start.frame  # a known rim tells more of what was before
-    seen = best.since >= _BACK_FROM and not best.unseen and best.gap is None and best.proven
-    if not seen or abs(number - begins) < every + _BACK_FROM:
+    seen = best.since >= BACK_FROM and not best.unseen and best.gap is None and best.proven
+    if not seen or abs(number - begins) < every + BACK_FROM:
         return []
     way = 1 if number > begins else -1
-    last = number - way * _BACK_FROM
+    last = number - way * BACK_FROM
     forward = [k for k in best.history if 0 < (k.frame - begins) * way < (last - begins) * way]
     leg.reviewed, leg.rim_known = last, rim_known
     if not forward or all(is_firm(known) for known in forward):
@@ -145,8 +147,9 @@ def gone_over(
         likely = _quality(step.known, [best], chosen, k, review=step)
         sure = place is not None and likely >= stop_level
         now = Step(leg.body, frame, place, likely, sure, step.known.candidate.by_outline)
+        leg.elsewhere[frame] = _others(step.known, step.other)
         if before is None or _differ(before, now):
-            steps += _tell(leg, now)
+            steps += tell(leg, now)
     return steps
 
 
@@ -216,7 +219,7 @@ def _quality(
     likely = quality(known, motion, scatter=scatter, otherwise=otherwise, review=review)
     believed = best.is_believed(known.frame) and not best.shares
     sure = candidate.witnesses(motion) >= _TWO and believed
-    return likely if sure else min(likely, _UNSURE)
+    return likely if sure else min(likely, UNSURE)
 
 
 def _otherwise(known: Known, accounts: list[Hypothesis]) -> float:
@@ -253,28 +256,3 @@ def _between(found: Sequence[Known], k: int) -> float:
 
 def _bend_allowed(speed: float) -> float:
     return _STEADY + _STEADY_SHARE * speed
-
-
-def finished(leg: Leg, size: tuple[int, ...], stop_level: float) -> list[Step | Ended]:
-    """What is still to be told when the film ends; size is that of its pictures."""
-    best = leg.accounts[0]
-    told = news(leg, stop_level)
-    if best.gap is not None and 0 < best.since < max(_FOUND_AGAIN):
-        told += _gone_back_for(leg, best, stop_level)
-    if best.history:
-        at_last = best.history[-1].frame
-        told += gone_over(leg, best, at_last, stop_level, every=_AT_THE_END)
-    return [*told, end(leg, best, size)] if best.unseen else told
-
-
-def end(leg: Leg, best: Hypothesis, size: tuple[int, ...]) -> Ended:
-    """From where on a body is not seen any more, and why; size is that of the pictures."""
-    last = best.history[-1].frame
-    begun = min(leg.held, key=lambda frame: abs(frame - leg.start.frame), default=last)
-    # its course tells for some frames where it went, and not for as long as it was looked for
-    way = 1 if last >= begun else -1
-    soon = begun + way * min(abs(last - begun), _SOON)
-    ways = [best.foreseen(frame) for frame in (begun, soon)]
-    left = any(outside(place, size) for place in ways)
-    reason: Reason = "left the picture" if left else "hidden" if best.covered else "lost"
-    return Ended(leg.body, begun, reason)

@@ -10,7 +10,7 @@ from dataclasses import replace
 import numpy as np
 
 from footing.core.arrays import Image
-from footing.core.following.candidate import ALONE, Candidate
+from footing.core.following.candidate import ALONE, Candidate, Elsewhere
 from footing.core.following.look import Sighting
 from footing.core.following.patches import Point, distance
 from footing.core.following.pieces import Blob
@@ -71,6 +71,7 @@ def weighed(
         outlined = placed_by_outline(target.outline, blob, refined, target.unrecognised)
     if outlined is not None and _leaps(target, number, refined, outlined, radius):
         outlined = None
+    elsewhere = _other_place(target, blob, refined, outlined)
     if outlined is not None:
         exact = target.look.at(frame, number, outlined)
         # a pattern rolls away from the middle, but what looks like it beyond the body is elsewhere
@@ -96,7 +97,20 @@ def weighed(
         share,
         outlined is not None,
         by_rim=outlined is not None and _shows_rim(target, blob),
+        elsewhere=elsewhere,
     )
+
+
+def _other_place(
+    target: Target, blob: Blob | None, look: Sighting, outlined: Point | None
+) -> Elsewhere | None:
+    """Where the one of look and outline has the body that does not place it."""
+    if outlined is not None:
+        return Elsewhere(look.place, by_outline=False)
+    outline = target.outline
+    if outline is None or blob is None or blob.cut or not outline.may_be(blob):
+        return None
+    return Elsewhere(outline.mark_of(outline.by_shape(blob) or blob.centre), by_outline=True)
 
 
 def _leaps(target: Target, number: int, look: Sighting, outlined: Point, radius: int) -> bool:

@@ -1,0 +1,89 @@
+"""What was told as a mark and is asked about after all, or told elsewhere."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from footing.core.following.camera import carried
+from footing.core.following.grading import UNSURE, allowed_error
+from footing.core.following.hypothesis import Hypothesis
+from footing.core.following.leg import Ended, Leg, Step
+from footing.core.following.patches import Point
+from footing.core.following.telling import BACK_FROM, EVERY, tell
+from footing.core.following.unconfirmed import (
+    REACH,
+    beside,
+    confirmed_of,
+    is_farthest_off,
+    is_unconfirmed,
+)
+
+_CONFIRMED_AFTER = EVERY + BACK_FROM + 3  # frames: by then it has been gone back over it
+
+
+def doubted(leg: Leg, best: Hypothesis) -> list[Step | Ended]:
+    """What was told from where on it is not known to be the body, told again as a question."""
+    told: list[Step | Ended] = []
+    for step in list(leg.told.values()):
+        if step.sure and not best.is_believed(step.frame):
+            told += tell(leg, _as_question(step))
+    return told
+
+
+def unconfirmed(
+    leg: Leg, number: int, told: Sequence[Step | Ended], *, ended: bool = False
+) -> list[Step | Ended]:
+    """Marks that those around them would have elsewhere, told again.
+
+    There, if a witness had one of them there; as a question otherwise.
+
+    told : what was told in this frame; ended : whether it is the last
+    """
+    way = 1 if number >= leg.start.frame else -1
+    latest = number if ended else number - way * _CONFIRMED_AFTER
+    frames = set(range(number - way * _CONFIRMED_AFTER, latest + way, way))
+    frames |= {step.frame for step in told if (latest - step.frame) * way >= 0}
+    allowed = allowed_error(leg.accounts[0].target.size)
+    again: list[Step | Ended] = []
+    while frames:
+        frame = frames.pop()
+        step = leg.told.get(frame)
+        if step is None or not step.sure:
+            continue
+        places = _around(leg, frame)
+        if not (is_unconfirmed(places, frame, allowed) and is_farthest_off(places, frame)):
+            continue
+        near = [other for other in beside(frame) if other in leg.told and other in places]
+        others = {
+            other: [_steady(leg, other, one.place, frame) for one in leg.elsewhere.get(other, [])]
+            for other in near
+        }
+        mended = confirmed_of(others, places, frame, allowed)
+        if mended is None:
+            again += tell(leg, _as_question(step))
+        else:
+            at, which = mended
+            there = leg.elsewhere[at].pop(which)  # so that it is not asked of again
+            moved = replace(leg.told[at], place=there.place, by_outline=there.by_outline)
+            again += tell(leg, moved)
+        around = range(frame - REACH, frame + REACH + 1)
+        frames |= {other for other in around if (latest - other) * way >= 0}
+    return again
+
+
+def _around(leg: Leg, frame: int) -> dict[int, Point]:
+    """The places of the marks that tell of a frame, by hand and told, as if in that frame."""
+    near = range(frame - REACH, frame + REACH + 1)
+    by_hand = {leg.start.frame: leg.start.at} | leg.start.known
+    places = {n: step.place for n in near if (step := leg.told.get(n)) and step.sure}
+    places |= {n: by_hand[n] for n in near if n in by_hand}
+    return {n: _steady(leg, n, place, frame) for n, place in places.items() if place is not None}
+
+
+def _steady(leg: Leg, number: int, place: Point, frame: int) -> Point:
+    """A place of one frame as it would be in another, without the camera's motion."""
+    dx, dy = carried(leg.poses.get(number), leg.poses.get(frame), place)
+    return place[0] + dx, place[1] + dy
+
+
+def _as_question(step: Step) -> Step:
+    return replace(step, quality=min(step.quality, UNSURE), sure=False)
