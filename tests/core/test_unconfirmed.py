@@ -108,10 +108,13 @@ def test_no_place_is_chosen_that_bends_the_course_more() -> None:
     assert confirmed_of({7: [along]}, places, 8, 80.0) is None
 
 
-def told_leg(places: dict[int, Point], elsewhere: dict[int, list[Elsewhere]]) -> Leg:
+def told_leg(
+    places: dict[int, Point], elsewhere: dict[int, list[Elsewhere]], *, first: int = 0
+) -> Leg:
     """A body of which all frames were told."""
-    leg = Leg(1, Start(0, places[0]), [Hypothesis(Target(Scene(), 10, 40, chosen=False))])
-    leg.told = {k: Step(1, k, place, 0.95, True) for k, place in places.items() if k}
+    account = Hypothesis(Target(Scene(), 10, 40, chosen=False))
+    leg = Leg(1, Start(first, places[first]), [account])
+    leg.told = {k: Step(1, k, place, 0.95, True) for k, place in places.items() if k != first}
     leg.elsewhere = elsewhere
     return leg
 
@@ -155,6 +158,33 @@ def test_a_jump_is_put_where_another_witness_had_it() -> None:
     (step,) = unconfirmed(leg, 27, ())
     assert step == Step(1, 10, own, 0.95, True, by_outline=True)
     assert leg.elsewhere[10] == [Elsewhere(aside(own, -5.0), False)]
+
+
+def test_marks_by_hand_tell_of_those_beside_them_and_questions_do_not() -> None:
+    places = places_of(falls)
+    jump = {10: aside(places[10], 4.0)}
+    by_hand = {k: places[k] for k in (8, 9, 11, 12)}
+    leg = told_leg({k: place for k, place in (places | jump).items() if k not in by_hand}, {})
+    assert unconfirmed(leg, 27, ()) == []
+    leg.start = Start(0, places[0], by_hand)
+    assert [step.frame for step in unconfirmed(leg, 27, ())] == [10]
+
+    leg = told_leg(places, {})
+    for k in (9, 11):
+        leg.told[k] = Step(1, k, aside(places[k], 6.0), 0.5, False)
+    assert unconfirmed(leg, 27, ()) == []
+
+
+@pytest.mark.parametrize("stride", [3, -3])
+def test_of_every_third_frame_those_before_and_after_tell(stride: int) -> None:
+    first = 0 if stride > 0 else 87
+    frames = {k: first + stride * k for k in range(_COUNT)}
+    places = places_of(falls)
+    places[10] = aside(places[10], 4.0)
+    leg = told_leg({frames[k]: place for k, place in places.items()}, {}, first=first)
+    leg.poses = dict.fromkeys(frames.values())
+    asked = [step for k in range(11, 28) for step in unconfirmed(leg, frames[k], ())]
+    assert [step.frame for step in asked] == [frames[10]]
 
 
 def test_a_jolt_of_the_camera_is_no_jump_of_the_body() -> None:

@@ -38,10 +38,10 @@ def unconfirmed(
 
     told : what was told in this frame; ended : whether it is the last
     """
-    way = 1 if number >= leg.start.frame else -1
-    latest = number if ended else number - way * _CONFIRMED_AFTER
-    frames = set(range(number - way * _CONFIRMED_AFTER, latest + way, way))
-    frames |= {step.frame for step in told if (latest - step.frame) * way >= 0}
+    stride = leg.stride if number >= leg.start.frame else -leg.stride
+    latest = number if ended else number - stride * _CONFIRMED_AFTER
+    frames = set(range(number - stride * _CONFIRMED_AFTER, latest + stride, stride))
+    frames |= {step.frame for step in told if (latest - step.frame) * stride >= 0}
     allowed = allowed_error(leg.accounts[0].target.size)
     again: list[Step | Ended] = []
     while frames:
@@ -49,34 +49,41 @@ def unconfirmed(
         step = leg.told.get(frame)
         if step is None or not step.sure:
             continue
-        places = _around(leg, frame)
-        if not (is_unconfirmed(places, frame, allowed) and is_farthest_off(places, frame)):
+        places = _around(leg, frame, stride)
+        if not (is_unconfirmed(places, 0, allowed) and is_farthest_off(places, 0)):
             continue
-        near = [other for other in beside(frame) if other in leg.told and other in places]
+        near = {k: frame + k * stride for k in beside(0) if k in places}
         others = {
-            other: [_steady(leg, other, one.place, frame) for one in leg.elsewhere.get(other, [])]
-            for other in near
+            k: [_steady(leg, other, one.place, frame) for one in leg.elsewhere.get(other, [])]
+            for k, other in near.items()
         }
-        mended = confirmed_of(others, places, frame, allowed)
+        mended = confirmed_of(others, places, 0, allowed)
         if mended is None:
             again += tell(leg, _as_question(step))
         else:
-            at, which = mended
+            at, which = near[mended[0]], mended[1]
             there = leg.elsewhere[at].pop(which)  # so that it is not asked of again
             moved = replace(leg.told[at], place=there.place, by_outline=there.by_outline)
             again += tell(leg, moved)
-        around = range(frame - REACH, frame + REACH + 1)
-        frames |= {other for other in around if (latest - other) * way >= 0}
+        around = range(frame - REACH * stride, frame + (REACH + 1) * stride, stride)
+        frames |= {other for other in around if (latest - other) * stride >= 0}
     return again
 
 
-def _around(leg: Leg, frame: int) -> dict[int, Point]:
-    """The places of the marks that tell of a frame, by hand and told, as if in that frame."""
-    near = range(frame - REACH, frame + REACH + 1)
+def _around(leg: Leg, frame: int, stride: int) -> dict[int, Point]:
+    """The places of the marks that tell of a frame, by hand and told, as if in that frame.
+
+    By how many frames later they are, of those that are followed.
+    """
     by_hand = {leg.start.frame: leg.start.at} | leg.start.known
-    places = {n: step.place for n in near if (step := leg.told.get(n)) and step.sure}
-    places |= {n: by_hand[n] for n in near if n in by_hand}
-    return {n: _steady(leg, n, place, frame) for n, place in places.items() if place is not None}
+    places: dict[int, Point] = {}
+    for k in range(-REACH, REACH + 1):
+        near = frame + k * stride
+        step = leg.told.get(near)
+        place = by_hand.get(near, step.place if step is not None and step.sure else None)
+        if place is not None:
+            places[k] = _steady(leg, near, place, frame)
+    return places
 
 
 def _steady(leg: Leg, number: int, place: Point, frame: int) -> Point:

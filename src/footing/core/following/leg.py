@@ -1,6 +1,7 @@
 """One body on its way through a film: where it starts, what is told of it, and why it ends."""
 
 from dataclasses import dataclass, field
+from itertools import islice, pairwise
 from typing import Literal
 
 from footing.core.arrays import FloatArray
@@ -79,6 +80,12 @@ class Leg:
     elsewhere: dict[int, list[Elsewhere]] = field(default_factory=dict)
     poses: dict[int, FloatArray | None] = field(default_factory=dict)
     over: bool = False
+
+    @property
+    def stride(self) -> int:
+        """How many frames of the film each that is followed goes on; 1 while that is not known."""
+        steps = [abs(after - before) for before, after in islice(pairwise(self.poses), 1)]
+        return steps[0] if steps else 1
 
 
 def outside(place: Point, size: tuple[int, ...]) -> bool:

@@ -9,6 +9,7 @@ _BETWEEN = {-2: -1 / 6, -1: 2 / 3, 1: 2 / 3, 2: -1 / 6}  # of a cubic through th
 _BETWEEN_TWO = {-1: 0.5, 1: 0.5}
 _CARRIED_ON = ({-1: 3.0, -2: -3.0, -3: 1.0}, {1: 3.0, 2: -3.0, 3: 1.0})  # parabolas of one side
 _OFF = 0.7  # of the error that is allowed, from which a mark is beside a course
+_MENDED = 0.75  # of how far all beside it are off, that is left at most by another place
 _TIMES, _TIMES_CARRIED_ON = 3.0, 7.0  # what others are off, which courses of one side are more
 _SCATTER_LEAST, _SCATTER_UNKNOWN = 0.2, 1.0  # px
 _AROUND, _APART, _FOR_A_SCATTER = 7, 2, 4  # frames, those whose courses this mark bends, and marks
@@ -76,7 +77,8 @@ def confirmed_of(
             if not any(is_unconfirmed(mended, near, allowed) for near in beside(frame)):
                 bends[at, which] = _bend(mended, frame)
     best = min(bends, key=lambda one: bends[one], default=None)
-    return best if best is not None and bends[best] < _bend(places, frame) else None
+    most = _MENDED * _bend(places, frame)
+    return best if best is not None and bends[best] <= most else None
 
 
 def _bend(places: Mapping[int, Point], frame: int) -> float:
