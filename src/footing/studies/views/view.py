@@ -7,32 +7,26 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from footing.core import findings
-from footing.core.quantities import ON_FOOTAGE, QUANTITIES, TURNING
-from footing.core.timing import frame_position
+from footing.core.quantities import ON_FOOTAGE
 from footing.store.access import ClassStudy
 from footing.store.contents import surveyed_among
 from footing.store.labs import LabTask, task_of
 from footing.store.reading import read_study
-from footing.store.rows import Graph, Passage, SeriesRule
+from footing.store.rows import Graph, SeriesRule
 from footing.store.snapshot import StudyRows
 from footing.studies import door
 from footing.studies.class_rules import may_follow, sketches_first, tells_meanings, tells_verdicts
 from footing.studies.films.follows import follow_view
 from footing.studies.model.columns import DataTable
 from footing.studies.model.containing import contained
-from footing.studies.model.energies import COLUMNS
 from footing.studies.model.fits import FitResult, NotFitted
-from footing.studies.model.grounds import Grounded
 from footing.studies.model.keys import SourceKey
 from footing.studies.model.predictions import Predictions
-from footing.studies.model.sheets import key_of
 from footing.studies.model.sources import FootageSource, SheetSource, Source, Sources
 from footing.studies.school.people import Person
 from footing.studies.shapes.fits import FitShape
-from footing.studies.shapes.graphs import GraphShape, OtherSeriesShape
+from footing.studies.shapes.graphs import GraphShape
 from footing.studies.shapes.lab import LabShape
-from footing.studies.shapes.sources import PassageShape
 from footing.studies.shapes.state import (
     GraphsShape,
     LedgerShape,
@@ -45,6 +39,12 @@ from footing.studies.views import standing
 from footing.studies.views.body_parts import measured_columns
 from footing.studies.views.body_view import body_view
 from footing.studies.views.checks import checks, no_checks, sheet_checks
+from footing.studies.views.choices import (
+    footage_quantities,
+    other_series,
+    passage_view,
+    rows_view,
+)
 from footing.studies.views.finding_view import finding_view
 from footing.studies.views.fit_view import comparisons, fit_view
 from footing.studies.views.graph import graph_view, graphs_shown, say_what_is_what
@@ -193,7 +193,7 @@ def _all_that_follows(known: Sources, seen: Source | None, how: "_How") -> Share
         "shown": None if how.shown.names is None else list(how.shown.names),
         "sources": [source_line(row) for row in rows.footages]
         + [sheet_line(row) for row in rows.sheets],
-        "other_series": _other_series(rows),
+        "other_series": other_series(rows),
         "findings": [finding_view(row, known.results) for row in known.findings],
         "study_quantities": quantity_views(rows),
         "lab": _lab(known, how),
@@ -249,13 +249,13 @@ def _seen_from_footage(source: FootageSource, how: _How) -> SharedShape:
             for row, motion in source.bodies
         ],
         "measured": measured_columns(ground, source.bodies[0][1]) if source.bodies else [],
-        "passages": [_passage_view(row, ground) for row in source.passages.values()],
+        "passages": [passage_view(row, ground) for row in source.passages.values()],
         **drawn,
         "checks": contained(
             lambda: checks(ground, rows, measured, results, drawn["graphs"], columns), no_checks
         ),
         "columns": columns,
-        "quantities": _footage_quantities(source),
+        "quantities": footage_quantities(source),
         "read_by_eye": [{"id": one.id, "name": one.name} for one in rows.sheets_on(source.row)],
         "impacts": impacts_view(source),
         "ledger": _ledger(source, how),
@@ -304,7 +304,7 @@ def _seen_from_sheet(source: SheetSource, how: _How) -> SharedShape:
     return {
         **_EMPTY,
         "sheet": sheet_view(table),
-        "passages": [_rows_view(row) for row in source.passages.values()],
+        "passages": [rows_view(row) for row in source.passages.values()],
         **drawn,
         "checks": contained(lambda: sheet_checks(made, drawn["graphs"], source.fits), no_checks),
         "columns": made,
@@ -341,67 +341,3 @@ def _fit_view(result: FitResult, how: _How) -> FitShape:
         return fit_view(replace(result, points=None, outcome=NotFitted(reason)))
 
     return contained(lambda: fit_view(result, meanings=how.meanings), without)
-
-
-def _other_series(rows: StudyRows) -> list[OtherSeriesShape]:
-    """What other sheets could show with a graph: each column against the first one."""
-    return [
-        {
-            "sheet": sheet.id,
-            "x": key_of(columns[0]),
-            "y": key_of(column),
-            "name": column.name,
-            "sheet_name": sheet.name,
-        }
-        for sheet in rows.sheets
-        if (columns := rows.columns_of(sheet))
-        for column in columns[1:]
-    ]
-
-
-def _passage_view(row: Passage, ground: Grounded) -> PassageShape:
-    decimals = ground.time_decimals
-    moments = [frame_position(ground.times, frame) for frame in (row.first, row.last)]
-    return {
-        "id": row.id,
-        "name": row.name,
-        "first": row.first,
-        "last": row.last,
-        "text": " … ".join(findings.number(moment, decimals) for moment in moments) + " s",
-    }
-
-
-def _rows_view(row: Passage) -> PassageShape:
-    return {
-        "id": row.id,
-        "name": row.name,
-        "first": row.first,
-        "last": row.last,
-        "text": f"rows {row.first:g} … {row.last:g}",
-    }
-
-
-def _footage_quantities(source: FootageSource) -> list[QuantityShape]:
-    """What a graph of this source can show; angles where a second spot shows them."""
-    keys = source.ground.kind.columns
-    if not any(body.motion.turning for _, body in source.bodies):
-        keys = tuple(key for key in keys if key not in TURNING)
-    measured: list[QuantityShape] = [
-        {
-            "key": key,
-            "name": QUANTITIES[key].name,
-            "symbol": QUANTITIES[key].symbol + QUANTITIES[key].subscript,
-        }
-        for key in keys
-    ]
-    there = {key for table in source.every_table.values() for key in table.energy_keys}
-    measured += [
-        {"key": key, "name": one.name, "symbol": one.symbol + one.subscript}
-        for key, one in COLUMNS.items()
-        if key in there
-    ]
-    computed: list[QuantityShape] = [
-        {"key": f"c{column.id}", "name": column.name, "symbol": column.symbol}
-        for column in source.columns
-    ]
-    return measured + computed
