@@ -1,7 +1,5 @@
 """Soundness: what is judged, in which unit, and in which order it is told."""
 
-from typing import Any
-
 import pytest
 
 from footing.core import fit_soundness
@@ -10,6 +8,7 @@ from footing.studies.steps import Step
 from footing.studies.views.checks import STEPS
 from tests.kinds import kinds
 from tests.studies.conftest import Measured
+from tests.studies.read_off import check
 from tests.studies.steps import Tab
 
 _G = 981.0  # px/s², where a metre is 100 px
@@ -22,11 +21,6 @@ def falling(tab: Tab, footage: int, *, slower: float) -> None:
     marks = [[n, 20 + 200 * t, 20 + _G * t * t / 2] for n, t in enumerate(times)]
     tab.does("place_marks", body=body, marks=marks)
     tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic")
-
-
-def check(tab: Tab, key: str) -> dict[str, Any]:
-    found: dict[str, Any] = next(one for one in tab.view()["checks"] if one["key"] == key)
-    return found
 
 
 @pytest.mark.parametrize("unit", ["m", "cm"])

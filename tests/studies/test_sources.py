@@ -1,8 +1,6 @@
-"""Several sources, pictures, and a ground that is turned, oblique, unsteady or in slow motion."""
+"""Several sources, pictures, and a ground that is turned, oblique or unsteady."""
 
-from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import pytest
@@ -15,6 +13,7 @@ from footing.store.rows import Footage
 from footing.studies.model.sources import Sources
 from tests.films import numbered_film
 from tests.studies.conftest import Measured
+from tests.studies.read_off import acceleration, cells, check
 from tests.studies.steps import Tab
 
 RATE = 25
@@ -25,20 +24,6 @@ def picture(tab: Tab, tmp_path: Path, settings: Settings) -> int:
     path = tmp_path / "arch.png"
     Pillow.new("RGB", (400, 300), "white").save(path)
     return tab.uploads(path, settings)
-
-
-def cells(tab: Tab, column: str, *, body: int = 0) -> list[float]:
-    """A column of a table as it is shown."""
-    table = tab.view()["bodies"][body]["table"]
-    place = next(
-        k for k, one in enumerate(table["columns"]) if one["symbol"] + one["subscript"] == column
-    )
-    return [float(row[place].replace("−", "-")) for row in table["rows"] if row[place]]
-
-
-def check(tab: Tab, key: str) -> dict[str, Any]:
-    found: dict[str, Any] = next(one for one in tab.view()["checks"] if one["key"] == key)
-    return found
 
 
 def test_points_on_a_picture_are_a_table_in_the_order_of_marking(tab: Tab, picture: int) -> None:
@@ -248,59 +233,6 @@ def test_heights_have_their_own_zero_and_their_own_up(measured: Measured) -> Non
     assert check(tab, "up")["sound"] is False
 
 
-def test_slow_motion_makes_accelerations_larger_by_the_square(measured: Measured) -> None:
-    tab = measured.tab
-    before = acceleration(tab)
-    tab.does("set_clock", footage=measured.footage, clock="capture", typed="100")
-    assert acceleration(tab) == pytest.approx(16 * before, rel=1e-3)
-    assert cells(tab, "t")[1] == pytest.approx(1 / 100)
-    assert "4 times faster" in tab.view()["ground"]["clock"]["consequence"]
-
-
-def test_two_moments_set_the_clock_with_a_line_in_the_budget(measured: Measured) -> None:
-    tab = measured.tab
-    moments = {"clock": "moments", "typed": "0.100", "first": 0, "last": 10}
-    tab.does("set_clock", footage=measured.footage, **moments)
-    view = tab.view()
-    assert view["footage"]["times"][10] == pytest.approx(0.1)
-    budget = {part["source"]: part for part in view["findings"][0]["budget"]}
-    relative = np.sqrt((0.0003 / 0.1) ** 2 + 2 * (0.1 / np.sqrt(12)) ** 2)
-    value = acceleration(tab)
-    assert float(budget["clock"]["text"]) == pytest.approx(abs(value) * 2 * relative, rel=0.05)
-
-
-def acceleration(tab: Tab) -> float:
-    fit = tab.view()["fits"][0]
-    return float(fit["readings"][0]["text"].split(" ")[0].replace("−", "-").strip("("))
-
-
-def test_a_fall_that_is_too_slow_accuses_the_clock(
-    tab: Tab, footage: int, mark_fall: Callable[..., int]
-) -> None:
-    body = mark_fall(footage, 9.81 / 16)
-    tab.does("add_fit", body=body, x="t", y="y", curve="quadratic")
-    found = check(tab, "clock")
-    assert not found["sound"]
-    assert "4 times too slow" in found["reason"]
-    tab.does("set_clock", footage=footage, clock="capture", typed="100")
-    assert check(tab, "clock")["sound"]
-
-
-@pytest.fixture
-def mark_fall(tab: Tab) -> Callable[..., int]:
-    def mark(footage: int, g: float) -> int:
-        ends = {"start_x": 10, "start_y": 10, "end_x": 10, "end_y": 170}
-        length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
-        tab.does("type_known_length", known_length=length, length="2.00", unit="m")
-        body = tab.makes("add_body", footage=footage, name="lantern")
-        for n in range(0, 40, 4):
-            y = 5 + 0.5 * g * (n / RATE) ** 2 * 80
-            tab.does("place_mark", body=body, frame=n, x=100, y=y)
-        return body
-
-    return mark
-
-
 def test_every_position_goes_through_the_oblique_plane(measured: Measured) -> None:
     tab, second = measured.tab, measured.second
     tab.does("set_zero", footage=second, x=60, y=150)  # the first corner
@@ -390,16 +322,3 @@ def test_a_short_known_length_is_shaky(measured: Measured) -> None:
     ends = {"start_x": 10, "start_y": 10, "end_x": 40, "end_y": 10}
     measured.tab.does("move_known_length", known_length=measured.length, **ends)
     assert check(measured.tab, "scale-size")["sound"] is False
-
-
-def test_capture_rate_of_the_file_is_offered_and_not_applied(
-    tab: Tab, films: Path, settings: Settings
-) -> None:
-    film = numbered_film(films / "slow-120.mp4", frames=12, rate=30, capture_rate=120)
-    footage = tab.uploads(film, settings)
-    clock = tab.view()["ground"]["clock"]
-    assert (clock["kind"], clock["offer"]) == ("file", "120")
-    assert "accelerations 16 times" in clock["offer_text"]
-    assert check(tab, "clock")["sound"] is False
-    tab.does("set_clock", footage=footage, clock="capture", typed="120")
-    assert check(tab, "clock")["sound"]
