@@ -19,6 +19,7 @@
 - `outline`: a body's outline and centre
 - `parts`: the parts of a body with limbs
 - `touching`: telling a body's piece from what touches it
+- `likeness`: how a body looked when it was marked, in brightness and colour
 - `look`: the first witness, how a body looks
 - `placing`: which of look and outline places a mark
 - `candidate`: a place where it may be, and what speaks for it

@@ -8,6 +8,7 @@ from footing.core.following.patches import Point
 from footing.core.following.pieces import Blob
 
 RECOGNISED = 0.97  # of a reference, from which the look alone places the mark
+ALIKE = 0.95  # of it, where it is recognised by its likeness alone, which is less exact
 HALF_RECOGNISED = 0.5  # the same, where the outline is not that exact
 _DRIFTED = 6.0  # frames without being recognised, after which a look has drifted
 _WITH_ANOTHER = 0.3  # of the logarithm of the area, from which somebody else is with the body

@@ -135,6 +135,9 @@ def _around(target: Target, frame: Image, number: int, radius: int) -> list[Cand
         foreseen = target.look.nearby(frame, number, (near.x, near.y))
         if foreseen is not None and foreseen.score >= _LIKE_USUAL * target.look.usual:
             sightings.append(foreseen)
+    alike = target.alike(target.look.upright_at(frame, (near.x, near.y)))
+    if alike is not None:
+        sightings.append(target.look.upright_at(frame, alike))
     found = _before(target, target.scene.changed(*at, room), frame, number, sightings, radius, room)
     limbed = target.outline is not None and not target.outline.whole
     weak = all(one.evidence < _ENOUGH for one in found)

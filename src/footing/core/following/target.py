@@ -10,6 +10,7 @@ import numpy as np
 
 from footing.core.arrays import FloatArray, Image
 from footing.core.following.candidate import Candidate, Grounds
+from footing.core.following.likeness import Likeness
 from footing.core.following.look import Look, Sighting
 from footing.core.following.opacity import laid_disc
 from footing.core.following.outline import Outline
@@ -34,6 +35,9 @@ _SURELY_LAID = 0.6  # support of a disc by which the first mark is measured agai
 _KEPT, _KEPT_LEAST = 3.0, 24  # radii, and px, around the first mark, that are kept for it
 _OF_A_BODY = 1.2  # of its longer side, around a spot on it: all of it
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
+# radii around the mark that are sure to be the body; px at least, at most, and if none is known
+_SURELY_BODY, _SMALLEST_DISC, _LARGEST_DISC, _UNKNOWN_DISC = 0.8, 5, 12, 10
+_TURNED = 0.35  # rad, by which it no longer looks as it was marked
 
 
 @dataclass(frozen=True)
@@ -60,6 +64,7 @@ class Target:
     usual_change : share of its place that is usually not the background, and `stood_out` the most
     rests_at : where it was seen to come to rest; None while it moves
     first : the mark that its outline began with; None if it began with one that was found
+    likeness : how it looked at the latest mark by hand, in brightness and colour
     """
 
     def __init__(self, scene: Scene, reach: int, search: int, *, chosen: bool) -> None:
@@ -81,6 +86,7 @@ class Target:
         self.latest: Candidate | None = None
         self.exposure = Exposure()
         self.first: _FirstMark | None = None
+        self.likeness: Likeness | None = None
 
     def believe(self, frame: Image, at: Point, number: int) -> None:
         """Take a mark that was made by hand."""
@@ -97,12 +103,14 @@ class Target:
         self.changes_seen = int(self.usual_change > PRESENT)
         self.stood_out = self.usual_change
         self.rests_at = None
+        x, y = (round(value) for value in at)
+        self.likeness = self._likeness(at)
         if changed is None:
             return
-        x, y = (round(value) for value in at)
         alone, self.tint = piece_marked(changed, at, lambda room: self.scene.shown(x, y, room))
         if alone is not None:
             self.outline = Outline.begun(alone, at)
+            self.likeness = self._likeness(at)
             around = changed.around(x, y, round(_KEPT * self.outline.radius) + _KEPT_LEAST)
             self.first = _FirstMark(number, at, around)
             apart = self.outline.within or self.tint is not None
@@ -188,8 +196,36 @@ class Target:
         new.unseen = 0
         return new
 
+    def alike(self, near: Sighting) -> Point | None:
+        """Where near a place it looks just as it was marked; None where that tells nothing."""
+        outline, likeness = self.outline, self.likeness
+        if likeness is None or abs(near.pose.turn) > _TURNED:
+            return None
+        if outline is not None and (outline.has_limbs or outline.rolls or outline.rim.is_round):
+            return None
+        x, y = (round(value) for value in near.place)
+        away = likeness.place(self.scene.shown(x, y, likeness.reach))
+        return None if away is None else (x + away[0], y + away[1])
+
+    def _likeness(self, at: Point) -> Likeness:
+        """That of a mark in the present frame: of what is sure to be the body."""
+        reach = _UNKNOWN_DISC
+        if self.outline is not None:
+            reach = round(_SURELY_BODY * self.outline.radius)
+            reach = min(max(reach, _SMALLEST_DISC), _LARGEST_DISC)
+        x, y = (round(value) for value in at)
+        return Likeness.around(self.scene.shown(x, y, reach), (at[0] - x, at[1] - y))
+
+    def _likeness_after(self, place: Point) -> Likeness | None:
+        likeness = self.likeness
+        if likeness is None or not likeness.learns:
+            return likeness
+        x, y = (round(value) for value in np.subtract(place, likeness.spot))
+        return likeness.learnt(self.scene.shown(x, y, likeness.reach_learnt))
+
     def _learn(self, number: int, chosen: Candidate, sighting: Sighting) -> None:
         self.unseen = 0
+        self.likeness = self._likeness_after(sighting.place)
         blob, outline = chosen.blob, self.outline
         # what is one piece with another may show that one
         mixed = outline is not None and blob is not None and not outline.may_be(blob)

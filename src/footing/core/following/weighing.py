@@ -14,7 +14,12 @@ from footing.core.following.candidate import ALONE, Candidate, Elsewhere
 from footing.core.following.look import Sighting
 from footing.core.following.patches import Point, distance
 from footing.core.following.pieces import Blob
-from footing.core.following.placing import HALF_RECOGNISED, RECOGNISED, placed_by_outline
+from footing.core.following.placing import (
+    ALIKE,
+    HALF_RECOGNISED,
+    RECOGNISED,
+    placed_by_outline,
+)
 from footing.core.following.scene import Changed
 from footing.core.following.target import PRESENT, Target
 
@@ -65,9 +70,14 @@ def weighed(
     refined = sighting
     if sighting.known < 1.0 or sighting.looks is not None:
         refined = target.look.by_reference(frame, number, sighting)
+    alike = target.alike(refined) if refined.known < RECOGNISED else None
+    if alike is not None:
+        upright = target.look.upright_at(frame, alike)
+        score = max(upright.score, refined.score)
+        refined = replace(upright, score=score, known=max(ALIKE, refined.known))
     by_look = refined.place if refined.known >= RECOGNISED else None
     outlined = None
-    if blob is not None and target.outline is not None:
+    if blob is not None and target.outline is not None and alike is None:
         outlined = placed_by_outline(target.outline, blob, refined, target.unrecognised)
     if outlined is not None and _leaps(target, number, refined, outlined, radius):
         outlined = None
