@@ -4,7 +4,8 @@ A strong compression leaves so little of a small pattern that its reference in g
 recognised, and that a patch which may turn and grow follows the noise. A disc of pixels around the
 mark with all that is known of their colour, which may only move, is still found: where it may be
 is one peak of the correlation coefficient of all planes together (Lewis, Fast Normalized
-Cross-Correlation, 1995). It says nothing of a pattern that turns.
+Cross-Correlation, 1995). It says nothing of a pattern that turns; nor where a film shows the body
+wholly, and a look that is not recognised there is something else.
 """
 
 from dataclasses import dataclass, replace
@@ -18,9 +19,8 @@ from footing.core.following.streaks import Grey
 
 _AROUND = 6  # px from a place, that are looked at
 _NEXT = 1  # px, where it is known to be
-# score from which it may be the body, by the usual one: the less a film shows of a body, the less
-# must be there, but where it shows all, what is seen only in part has turned
-_USUAL, _LEAST = (0.93, 0.97), (0.5, 0.8)
+_LEAST = 0.5  # score from which it may be the body
+_WHOLLY = 0.96  # usual score from which a film shows all of it, so that its reference is enough
 _FALLS = 0.2  # by which the score falls in the first frames, if it turns
 _LEARNS = 6  # frames, in which it is learnt how much of it a film shows usually
 _UNKNOWN = -1.0  # score where there is none
@@ -54,13 +54,13 @@ class Likeness:
 
     @property
     def learns(self) -> bool:
-        """Whether it is still being learnt how much of it the film shows."""
+        """Whether it is still being learnt how much of the body the film shows."""
         return len(self.scores) < _LEARNS
 
     @property
     def usual(self) -> float:
-        """The mean of the scores so far; 0 while there are none."""
-        return fmean(self.scores) if self.scores else 0.0
+        """The mean of the scores so far; 1 while there are none."""
+        return fmean(self.scores) if self.scores else 1.0
 
     @property
     def turns(self) -> bool:
@@ -74,12 +74,12 @@ class Likeness:
 
     def place(self, planes: list[Grey]) -> Point | None:
         """Where the mark is from the middle of an area, px; None if it is not seen for sure."""
-        if self.turns:
+        if self.turns or self.usual >= _WHOLLY:
             return None
         scores = self._correlated(planes)
         _, score, _, (column, row) = cv2.minMaxLoc(scores)
         last = 2 * _AROUND
-        if score < np.interp(self.usual, _USUAL, _LEAST) or {column, row} & {0, last}:
+        if score < _LEAST or {column, row} & {0, last}:
             return None
         x = column + _summit(*scores[row, column - 1 : column + 2].tolist())
         y = row + _summit(*scores[row - 1 : row + 2, column].tolist())

@@ -37,6 +37,7 @@ _LESS = 0.15  # of the logarithm of the area, by which a first outline is not wh
 _TURNS = 0.15  # rad, from which a look may have rolled
 _SLIPS, _SLIPS_SHARE = 1.0, 0.05  # px, and share of the radius, that one frame may say at most
 _LIMBED, _LARGE = 1.15, 25.0  # wholeness under which, and px from which a body may have limbs
+_RATHER_LARGE = 20.0  # px, where too little of it may stand out yet
 _COMPACT = 1.4  # wholeness from which nothing of a body can be hidden beside its middle
 _AS_FIRST = 0.25  # of the logarithm of the area
 _CAME_FREE = 0.1, 0.7  # shares of the area, that what comes free may have
@@ -139,6 +140,11 @@ class Outline:
     def has_limbs(self) -> bool:
         """Whether it may be a large body with limbs, whose look needs more around the mark."""
         return self.wholeness < _LIMBED and self.radius > _LARGE
+
+    @property
+    def may_have_limbs(self) -> bool:
+        """The same, if more of it may be seen later."""
+        return self.wholeness < _LIMBED and self.radius > _RATHER_LARGE
 
     @property
     def rigid(self) -> bool:

@@ -201,8 +201,10 @@ class Target:
         outline, likeness = self.outline, self.likeness
         if likeness is None or abs(near.pose.turn) > _TURNED:
             return None
-        if outline is not None and (outline.has_limbs or outline.rolls or outline.rim.is_round):
-            return None
+        if outline is not None:
+            limbed = outline.may_have_limbs
+            if limbed or outline.rolls or outline.rim.is_round:
+                return None
         x, y = (round(value) for value in near.place)
         away = likeness.place(self.scene.shown(x, y, likeness.reach))
         return None if away is None else (x + away[0], y + away[1])
