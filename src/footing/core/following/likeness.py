@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 
 from footing.core.following.patches import Point
+from footing.core.following.searching import beyond_highest
 from footing.core.following.streaks import Grey
 
 _AROUND = 6  # px from a place, that are looked at
@@ -68,21 +69,26 @@ class Likeness:
         return not self.learns and fmean(self.scores[:2]) - fmean(self.scores[-2:]) > _FALLS
 
     @property
+    def speaks(self) -> bool:
+        """Whether it tells more than the reference does, and the body does not turn."""
+        return self.usual < _WHOLLY and not self.turns
+
+    @property
     def reach_learnt(self) -> int:
         """Pixels on each side of the body's place, whose planes `learnt` is told."""
         return self.pixels.shape[0] // 2 + _NEXT
 
     def place(self, planes: list[Grey]) -> Point | None:
         """Where the mark is from the middle of an area, px; None if it is not seen for sure."""
-        if self.turns or self.usual >= _WHOLLY:
+        if not self.speaks:
             return None
         scores = self._correlated(planes)
         _, score, _, (column, row) = cv2.minMaxLoc(scores)
         last = 2 * _AROUND
         if score < _LEAST or {column, row} & {0, last}:
             return None
-        x = column + _summit(*scores[row, column - 1 : column + 2].tolist())
-        y = row + _summit(*scores[row - 1 : row + 2, column].tolist())
+        x = column + beyond_highest(scores[row], column)
+        y = row + beyond_highest(scores[:, column], row)
         return x - _AROUND + self.spot[0], y - _AROUND + self.spot[1]
 
     def learnt(self, planes: list[Grey]) -> "Likeness":
@@ -98,9 +104,3 @@ class Likeness:
 
 def _stacked(planes: list[Grey]) -> Grey:
     return np.ascontiguousarray(np.dstack(planes))
-
-
-def _summit(before: float, here: float, after: float) -> float:
-    """Where the parabola through three neighbours is highest, from the middle one; px."""
-    bend = before - 2 * here + after
-    return 0.0 if bend >= 0 else 0.5 * (before - after) / bend

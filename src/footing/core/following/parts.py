@@ -12,10 +12,11 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from footing.core.arrays import AnyArray, FloatArray, Image
+from footing.core.arrays import FloatArray, Image
 from footing.core.following.patches import Point
 from footing.core.following.pieces import Blob
 from footing.core.following.scene import Changed
+from footing.core.following.searching import beyond_highest
 from footing.core.following.streaks import Grey
 
 _MOST, _LEAST = 20, 6  # parts
@@ -169,8 +170,8 @@ class Parts:
         scores = cv2.matchTemplate(area, part.patch, cv2.TM_CCOEFF_NORMED)
         scores[~np.isfinite(scores)] = -1.0
         _, best, _, (right, down) = cv2.minMaxLoc(scores)
-        dx = left + right + self.reach + _beyond(scores[down], right) - x
-        dy = top + down + self.reach + _beyond(scores[:, right], down) - y
+        dx = left + right + self.reach + beyond_highest(scores[down], right) - x
+        dy = top + down + self.reach + beyond_highest(scores[:, right], down) - y
         return (float(dx), float(dy)), float(best)
 
     def _shown(self, cut: Grey, changed: Changed, part: Part, place: Point) -> Grey:
@@ -194,12 +195,3 @@ def _cut_out(here: Grey, strength: Grey, ground: float) -> Grey:
     """An area with one grey level wherever only the still background is seen."""
     seen = np.clip((strength - _NOT_SEEN) / (_SEEN - _NOT_SEEN), 0.0, 1.0)
     return np.asarray(seen * here + (1 - seen) * ground, dtype=np.float32)
-
-
-def _beyond(scores: AnyArray, place: int) -> float:
-    """By which part of a pixel a peak lies beyond its highest value: of a parabola through it."""
-    if not 0 < place < len(scores) - 1:
-        return 0.0
-    before, here, after = (float(one) for one in scores[place - 1 : place + 2])
-    bend = before - 2 * here + after
-    return 0.0 if bend >= 0 else float(np.clip(0.5 * (before - after) / bend, -0.5, 0.5))

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from footing.core.arrays import Image
+from footing.core.arrays import AnyArray, Image
 from footing.core.following.patches import Patch, Pose, smooth_area
 from footing.core.following.streaks import Grey
 
@@ -52,6 +52,15 @@ def peaks(frame: Image, patch: Patch, near: Pose, *, radius: int, most: int = 4)
             max(row - apart, 0) : row + apart + 1, max(column - apart, 0) : column + apart + 1
         ] = -1
     return found
+
+
+def beyond_highest(scores: AnyArray, place: int) -> float:
+    """By which part of a pixel a peak lies beyond its highest value: of a parabola through it."""
+    if not 0 < place < len(scores) - 1:
+        return 0.0
+    before, here, after = (float(one) for one in scores[place - 1 : place + 2])
+    bend = before - 2 * here + after
+    return 0.0 if bend >= 0 else float(np.clip(0.5 * (before - after) / bend, -0.5, 0.5))
 
 
 def _halved(picture: Grey) -> Grey:

@@ -199,7 +199,7 @@ class Target:
     def alike(self, near: Sighting) -> Point | None:
         """Where near a place it looks just as it was marked; None where that tells nothing."""
         outline, likeness = self.outline, self.likeness
-        if likeness is None or abs(near.pose.turn) > _TURNED:
+        if likeness is None or not likeness.speaks or abs(near.pose.turn) > _TURNED:
             return None
         if outline is not None:
             limbed = outline.may_have_limbs
