@@ -83,10 +83,10 @@ class Camera:
 
 def carried(before: FloatArray | None, now: FloatArray | None, at: Point) -> Point:
     """How far the camera moved a place between two frames, px."""
-    if before is None and now is None:
+    if before is now:
         return 0.0, 0.0
     its, mine = (_EYE if pose is None else pose for pose in (before, now))
-    if np.array_equal(its[:, :2], mine[:, :2]):
+    if _turned_alike(its, mine):
         dx, dy = mine[:, 2] - its[:, 2]
         return float(dx), float(dy)
     its, mine = (whole(pose, 1.0) for pose in (before, now))
@@ -148,6 +148,11 @@ def _after(pose: FloatArray, first: FloatArray) -> FloatArray:
     return np.asarray(whole[:2], dtype=float)
 
 
+def _turned_alike(one: FloatArray, other: FloatArray) -> bool:
+    """Whether two poses differ by a shift alone."""
+    return one[:, :2].tolist() == other[:, :2].tolist()
+
+
 def shift(
     its: FloatArray | None, mine: FloatArray | None, scale: float, x: float, y: float, side: int
 ) -> tuple[int, int] | None:
@@ -156,7 +161,7 @@ def shift(
         return 0, 0
     its = _EYE if its is None else its
     mine = _EYE if mine is None else mine
-    if np.array_equal(its[:, :2], mine[:, :2]):
+    if _turned_alike(its, mine):
         dx, dy = scale * (its[:, 2] - mine[:, 2])
         return round(float(dx)), round(float(dy))
     if np.abs(its[:, :2] - mine[:, :2]).max() * side > _TURNED:
