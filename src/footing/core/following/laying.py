@@ -13,14 +13,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from footing.core.arrays import BoolArray, FloatArray, Image
-from footing.core.following.patches import Patch, Pose, smooth_area, solver
+from footing.core.following.patches import Patch, Pose, smooth_area
 from footing.core.following.streaks import Grey, smeared
 
 ROUNDS = 3
 _STEPS = (3, 3, 10)  # at most, in each round
 _STILL = 0.004  # px; a step this small is the last
-_LONGEST = 2.0  # px of one step, and
-_GROWS = 0.05  # change of size and of turn in one step
+_LONGEST, _GROWS = 2.0, 0.05  # px, and change of size and of turn, of one step
+_STEP_MOST = (_LONGEST, _LONGEST, _GROWS, _GROWS)
 _FARTHEST = 6.0  # px that a pose may be from where the search put it
 _LARGEST_CHANGE = 0.25  # of size, and of turn in radians, from where the search put it
 _LEAST_SEEN = 0.3  # share of the patch's weight that must lie in the picture
@@ -103,17 +103,18 @@ def _settled(
             if here.sum() < _LEAST_SEEN * weights.sum():
                 return None
         own = here is patch.weights_in_a_row
-        unknowns = patch.solver if own else solver(design, here)
+        unknowns = patch.solver if own else patch.solver_for(here)
         for _ in range(steps):
             sample = _sampled(patch, smooth, pose).ravel()
             found = unknowns.solved(sample)
             found = found + unknowns.back @ (log(first.size / pose.size), first.turn - pose.turn)
-            gain = float(found[0])
+            gain, _, *changes = found.tolist()
             if gain < 1e-3:
                 return None
-            dx, dy, grow, turn = (float(one) / gain for one in found[2:])
-            dx, dy = (min(max(one, -_LONGEST), _LONGEST) for one in (dx, dy))
-            grow, turn = (min(max(one, -_GROWS), _GROWS) for one in (grow, turn))
+            dx, dy, grow, turn = (
+                min(max(change / gain, -most), most)
+                for change, most in zip(changes, _STEP_MOST, strict=True)
+            )
             c, s = pose.size * cos(pose.turn), pose.size * sin(pose.turn)
             step_x, step_y = c * dx - s * dy, s * dx + c * dy
             pose = Pose(pose.x + step_x, pose.y + step_y, pose.size * exp(grow), pose.turn + turn)
@@ -201,4 +202,6 @@ def _ends(frame: Image, left: int, top: int, side: int) -> Ends | None:
 def _middle(values: Grey) -> float:
     """The median, but for the mean of the two in the middle of an even number."""
     place = len(values) // 2
-    return float(np.partition(values, place)[place])
+    values = values.copy()
+    values.partition(place)
+    return float(values[place])

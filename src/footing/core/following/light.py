@@ -1,6 +1,7 @@
 """How bright the light is, in a picture beside another."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -30,12 +31,12 @@ class Light:
         """This one after another."""
         return Light(self.gain * first.gain, self.gain * first.offset + self.offset)
 
-    @property
+    @cached_property
     def inverse(self) -> "Light":
         """What takes it back."""
         return Light(1 / self.gain, -self.offset / self.gain)
 
-    @property
+    @cached_property
     def slight(self) -> bool:
         """Whether it may be left alone."""
         return abs(self.gain - 1) < _SLIGHT and abs(self.offset) < _SLIGHT_OFFSET
@@ -74,11 +75,12 @@ def light_between(before: Image | Grey, now: Image | Grey) -> Light:
         off = np.abs(b - gain * a - offset)
         place = round(_PASSES * (len(off) - 1))
         alike = off <= np.partition(off, place)[place] + 1e-3
-        spread = float(np.var(a[alike]))
+        before_alike, now_alike = a[alike], b[alike]
+        spread = float(np.var(before_alike))
         if spread < _PLAIN:
             break
-        middle, its = float(a[alike].mean()), float(b[alike].mean())
-        gain = float(((a[alike] - middle) * (b[alike] - its)).mean()) / spread
+        middle, its = float(before_alike.mean()), float(now_alike.mean())
+        gain = float(((before_alike - middle) * (now_alike - its)).mean()) / spread
         gain = min(max(gain, 0.3), 3.0)
         offset = its - gain * middle
     return Light(gain, offset)

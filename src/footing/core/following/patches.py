@@ -42,7 +42,7 @@ class Pose:
 
     def moved(self, dx: float, dy: float) -> "Pose":
         """The same pose elsewhere."""
-        return replace(self, x=self.x + dx, y=self.y + dy)
+        return Pose(self.x + dx, self.y + dy, self.size, self.turn)
 
 
 @dataclass(frozen=True)
@@ -105,6 +105,11 @@ class Patch:
         return np.stack(parts, axis=1).astype(np.float32)
 
     @cached_property
+    def design_in_rows(self) -> Grey:
+        """The same, with a row for each unknown ``(6, n)``."""
+        return np.ascontiguousarray(self.design.T)
+
+    @cached_property
     def weights_in_a_row(self) -> Grey:
         """The weights ``(n,)`` in the order of the design's rows."""
         return self.weights.ravel()
@@ -112,7 +117,11 @@ class Patch:
     @cached_property
     def solver(self) -> "Solver":
         """The solver for the patch's own weights."""
-        return solver(self.design, self.weights_in_a_row)
+        return self.solver_for(self.weights_in_a_row)
+
+    def solver_for(self, weights: Grey) -> "Solver":
+        """The solver for other weights ``(n,)`` of its pixels."""
+        return solver(self.design, self.design_in_rows, weights)
 
     def smeared(self, streak: FloatArray) -> "Patch":
         """The patch as it looks when it moves along ``streak`` (px) while it is exposed."""
@@ -157,14 +166,14 @@ class Solver:
         return np.asarray(self.inverse @ (self.weighted @ sample))
 
 
-def solver(design: Grey, weights: Grey) -> Solver:
-    """The solver for a design ``(n, 6)`` and the weights of its rows."""
-    weighted = np.ascontiguousarray((design * weights[:, None]).T)
+def solver(design: Grey, in_rows: Grey, weights: Grey) -> Solver:
+    """The solver for a design ``(n, 6)``, which is given turned ``(6, n)`` too, and its weights."""
+    weighted = in_rows * weights
     normal = (weighted @ design).astype(float)
     stiff = _NOISE / np.square(_CHANGES)
     normal[4, 4] += stiff[0]
     normal[5, 5] += stiff[1]
-    normal[np.diag_indices(6)] += 1e-9 * np.trace(normal)
+    normal.flat[::7] += 1e-9 * np.trace(normal)  # its diagonal
     # much quicker than numpy's for a matrix as small as this
     inverse = np.asarray(cv2.invert(normal)[1], dtype=float)
     return Solver(weighted, inverse, inverse[:, 4:] * stiff)
@@ -179,16 +188,28 @@ def window_of(reach: int, spot: Point) -> Grey:
 
 def smooth_area(frame: Image, left: int, top: int, side: int) -> Grey:
     """A square of a grey frame, smoothed; outside the frame its edges are repeated."""
-    height, width = frame.shape
-    wide = side + 2 * _MARGIN
-    x, y = left - _MARGIN, top - _MARGIN
-    if x >= 0 and y >= 0 and x + wide <= width and y + wide <= height:
-        area = frame[y : y + wide, x : x + wide]
-    else:
-        rows, columns = (
-            np.clip(np.arange(first, first + wide), 0, size - 1)
-            for first, size in ((y, height), (x, width))
-        )
-        area = frame[np.ix_(rows, columns)]
+    area = square(frame, left - _MARGIN, top - _MARGIN, side + 2 * _MARGIN)
     smooth = cv2.GaussianBlur(area.astype(np.float32, order="C"), (0, 0), _SMOOTHING)
     return np.ascontiguousarray(smooth[_MARGIN:-_MARGIN, _MARGIN:-_MARGIN])
+
+
+def square(frame: Image, left: int, top: int, side: int) -> Image:
+    """A square of a frame ``(side, side)``; outside the frame its edges are repeated."""
+    height, width = frame.shape
+    if left >= 0 and top >= 0 and left + side <= width and top + side <= height:
+        return frame[top : top + side, left : left + side]
+    first_row, rows, above = _within(top, side, height)
+    first_column, columns, before = _within(left, side, width)
+    part = frame[first_row : first_row + rows, first_column : first_column + columns]
+    below, after = side - rows - above, side - columns - before
+    return np.asarray(cv2.copyMakeBorder(part, above, below, before, after, cv2.BORDER_REPLICATE))
+
+
+def _within(first: int, side: int, size: int) -> tuple[int, int, int]:
+    """What of a stretch lies within a size: its beginning, its length, what is missing before.
+
+    Of one that lies wholly outside, what is next to it.
+    """
+    begin = min(max(first, 0), size - 1)
+    length = max(min(first + side, size) - begin, 1)
+    return begin, length, min(max(-first, 0), side - 1)

@@ -28,6 +28,7 @@ _KEEPS_SIZE, _KEEPS_KNOWN = 0.2, 20.0  # how firmly a radius is kept, and one th
 _LOOSE = 0.1  # and of the radius, its deviation
 _ROUNDS, _WEIGHINGS = 5, 3
 _MOVES = 2.0  # px in one round
+_LEAST_FIRM = 1e-6 * np.eye(3)  # so that it moves somewhere, whatever is seen
 _SIZES = 0.8, 1.25  # times the radius that was expected
 ON_THE_RIM = 1.0  # px, residual with which a radius shows the rim
 _LEAST_LEVEL = 6.0  # grey levels, from which a radius shows a rim
@@ -119,7 +120,7 @@ def disc_in(differs: Grey, near: Point, radius: float, *, known: bool = False) -
         firm = keeps / (_LOOSE * radius) ** 2
         moved, off = moved_circle(design, edge, heard, smaller=radius - size, keeps=firm)
         centre = np.asarray(centre + np.clip(moved[:2], -_MOVES, _MOVES), dtype=float)
-        size = float(np.clip(size + moved[2], _SIZES[0] * radius, _SIZES[1] * radius))
+        size = min(max(size + float(moved[2]), _SIZES[0] * radius), _SIZES[1] * radius)
         shown = level > max(_OUT_OF_NOISE * noise, _LEAST_LEVEL)
         support = float((shown & ends & (np.abs(off) < ON_THE_RIM)).mean())
         if round_ and support < _HOPELESS:
@@ -167,7 +168,7 @@ def moved_circle(
         firm = keeps * float(squared.sum())
         normal[2, 2] += firm
         right[2] += firm * smaller
-        moved = np.asarray(np.linalg.solve(normal + 1e-6 * np.eye(3), right), dtype=float)
+        moved = np.asarray(np.linalg.solve(normal + _LEAST_FIRM, right), dtype=float)
         off = edge - design @ moved
         weights = heard / (1 + (off / stray) ** 2)
     return moved, off

@@ -8,6 +8,7 @@ half of them have something before it.
 from collections import deque
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
+from enum import Enum, auto
 from functools import cached_property
 
 import cv2
@@ -16,7 +17,7 @@ import numpy as np
 from footing.core.arrays import BoolArray, FloatArray, Image
 from footing.core.following.camera import Camera, carried, shift, whole
 from footing.core.following.light import Light, levels_of, light_between, light_of, sparse
-from footing.core.following.patches import Point, smooth_area
+from footing.core.following.patches import Point, smooth_area, square
 from footing.core.following.pictures import Frame, Picture, as_picture
 from footing.core.following.streaks import Grey
 
@@ -132,6 +133,17 @@ def _most_noise(before: Image, now: Image) -> float:
     return min(max(_NOISIER * noise, _LEAST_NOISE), _MOST_NOISE)
 
 
+class _When(Enum):
+    """Which frames are asked how a place looks without the body."""
+
+    ALWAYS = auto()
+    BEFORE = auto()
+    AFTER = auto()
+
+
+_Question = tuple[_When, int, int, int, bool]  # x, y and reach in px, with colour
+
+
 @dataclass
 class Scene:
     """Frames of the past and of those that come, and the camera's motion between them."""
@@ -142,10 +154,13 @@ class Scene:
     _stride: int = 1
     _seen: int = 0
     _now: Kept | None = None
+    # what several accounts of a body ask in one frame, mostly at the same place
+    _known: dict[_Question, Changed | None] = field(default_factory=dict, init=False)
 
     def comes(self, frame: Kept) -> None:
         """Take a frame that lies ahead; in their order."""
         self._ahead.append(frame)
+        self._known.clear()
 
     def next(self) -> tuple[int, Picture] | None:
         """Go to the next frame; None if there is none."""
@@ -158,6 +173,7 @@ class Scene:
                 self._past = self._past[::2]
                 self._stride *= 2
         self._now = self._ahead.popleft() if self._ahead else None
+        self._known.clear()
         return None if self._now is None else (self._now.number, self._now.frame)
 
     def back(self, number: int) -> tuple["Scene", Picture] | None:
@@ -205,17 +221,29 @@ class Scene:
 
     def changed(self, x: int, y: int, reach: int, *, colour: bool = True) -> Changed | None:
         """How the present frame differs from the background around a place; None if unknown."""
-        asked = self._asked([*self._past, *self._ahead])
-        return self._changed(asked, x, y, reach, colour=colour)
+        return self._changed_beside(_When.ALWAYS, x, y, reach, colour=colour)
 
     def changed_once(self, x: int, y: int, reach: int) -> list[Changed]:
         """The same beside what was there before alone, and beside what comes alone.
 
         What rests for long is background itself; one of the two shows that it came, or went.
         """
-        ways = (self._asked([*way]) for way in (self._past, self._ahead))
-        both = (self._changed(asked, x, y, reach, colour=True) for asked in ways)
+        both = (
+            self._changed_beside(when, x, y, reach, colour=True)
+            for when in (_When.BEFORE, _When.AFTER)
+        )
         return [changed for changed in both if changed is not None]
+
+    def _changed_beside(
+        self, when: _When, x: int, y: int, reach: int, *, colour: bool
+    ) -> Changed | None:
+        question = when, x, y, reach, colour
+        if question not in self._known:
+            past = [] if when == _When.AFTER else self._past
+            coming = [] if when == _When.BEFORE else self._ahead
+            asked = self._asked([*past, *coming])
+            self._known[question] = self._changed(asked, x, y, reach, colour=colour)
+        return self._known[question]
 
     def _changed(
         self, asked: list[Kept], x: int, y: int, reach: int, *, colour: bool
@@ -278,12 +306,7 @@ def _area(kept: Kept, now: Kept, plane: int, left: int, top: int, side: int) -> 
     moved = shift(kept.pose, now.pose, scale, left + side / 2, top + side / 2, side)
     if moved is not None:
         left, top = left + moved[0], top + moved[1]
-        height, width = picture.shape
-        if left >= 0 and top >= 0 and left + side <= width and top + side <= height:
-            return picture[top : top + side, left : left + side]
-        rows = np.clip(np.arange(top, top + side), 0, height - 1)
-        columns = np.clip(np.arange(left, left + side), 0, width - 1)
-        return picture[np.ix_(rows, columns)]
+        return square(picture, left, top, side)
     its, mine = (whole(pose, scale) for pose in (kept.pose, now.pose))
     matrix = its @ np.linalg.inv(mine) @ np.array([[1, 0, left], [0, 1, top], [0, 0, 1.0]])
     how = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
