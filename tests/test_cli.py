@@ -166,26 +166,25 @@ class Demo:
 
     def workers(self) -> list[int]:
         """Worker processes that belong to this data folder."""
-        return self._processes(b"worker")
+        return self._processes("footing worker")
 
     def webs(self) -> list[int]:
         """The processes that answer requests."""
-        return self._processes(b"web")
+        return self._processes("footing web")
 
-    def _processes(self, word: bytes) -> list[int]:
+    def _processes(self, name: str) -> list[int]:
         found = []
         for process in Path("/proc").glob("[0-9]*"):
             with suppress(OSError):
-                command = (process / "cmdline").read_bytes().split(b"\0")
                 variables = (process / "environ").read_bytes().split(b"\0")
                 own = f"FOOTING_DATA={self.data}".encode()
-                if word in command and own in variables:
+                if (process / "comm").read_text().startswith(name) and own in variables:
                     found.append(int(process.name))
         return found
 
     def workshops(self) -> list[int]:
         """The processes that draw and write long tables for those that answer."""
-        return self._processes(b"--multiprocessing-fork")
+        return self._processes("footing drawing")
 
     def database_runs(self) -> bool:
         return any(self.data.rglob("postmaster.pid"))
@@ -317,6 +316,19 @@ def test_processes_share_what_comes_in_and_a_killed_one_is_replaced(demo: Demo) 
         assert left in demo.webs()
         with demo.signed_in() as client:
             assert client.get("/api/studies/1").json()["footage"]["name"] == f"take {n}"
+
+
+def test_all_come_back_when_what_they_are_forked_from_is_killed(demo: Demo) -> None:
+    before = {*demo.webs(), *demo.workers()}
+    (worker,) = demo.workers()
+    forked_from = int(Path(f"/proc/{worker}/stat").read_text().rsplit(")", 1)[1].split()[1])
+    assert demo.process is not None
+    assert forked_from != demo.process.pid
+    os.kill(forked_from, signal.SIGKILL)
+    assert until(lambda: len({*demo.webs(), *demo.workers()} - before) == len(before))
+    assert not before & {*demo.webs(), *demo.workers()}
+    with demo.signed_in() as client:
+        assert until(lambda: healthy(client))
 
 
 @pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGSTOP])

@@ -1,10 +1,9 @@
 """A process that answers requests, at a socket that it was handed or at one of its own."""
 
 import gc
-import importlib
 import socket
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 import uvicorn
@@ -18,21 +17,24 @@ from footing.sockets import LOOPBACK, listening, stopped_by_signal
 from footing.web import cards
 from footing.web.app import create_app
 from footing.web.protocol import ImpatientProtocol
+from footing.web.static_files import static_files
 
 _GRACE = 3  # seconds for open connections when the server stops
 _KEEPS_OPEN = 75  # seconds; a new connection for each mark would cost a turn of messages more
 
 
-def run_web(settings: Settings, *, listener: int, number: int) -> None:
-    """Answer requests at a listening socket that was handed over, until interrupted.
+def run_web(
+    settings: Settings, listener: socket.socket, number: int, ready: Callable[[], None]
+) -> None:
+    """Answer requests at a listening socket until interrupted.
 
-    number : which of several such processes it is
+    number : which of several such processes it is; ready : called when it begins to answer
     """
     write_log(settings.data / "log", f"web-{number}")
-    with stopped_by_signal(), joined_database(settings), socket.socket(fileno=listener) as handed:
-        server = _Announcing(_config(create_app(settings)))
+    with stopped_by_signal(), joined_database(settings), listener:
+        server = _Announcing(_config(create_app(settings)), ready)
         gc.freeze()  # a million objects of libraries, which no collection need look at again
-        server.run(sockets=[handed])
+        server.run(sockets=[listener])
 
 
 @contextmanager
@@ -49,24 +51,26 @@ def running(app: FastAPI, *, port: int = 0) -> Iterator[str]:
             thread.join()
 
 
-class _Announcing(uvicorn.Server):
-    """A server that says a line when it is ready, and then loads what is wanted soon."""
-
-    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
-        await super().startup(sockets)
-        print("ready", flush=True)
-        threading.Thread(target=_load_ahead, daemon=True).start()
-
-
-def _load_ahead() -> None:
-    """What loads when it is first wanted: units, cards, optimisation.
+def load_ahead() -> None:
+    """What is made when it is first wanted: units, cards, scripts and styles.
 
     Seconds of work in all, for which the first people of a lesson would wait one after the other.
     """
     registry()
     cards.load_ahead()
-    for name in ("scipy.optimize", "scipy.integrate"):
-        importlib.import_module(name)
+    static_files()
+
+
+class _Announcing(uvicorn.Server):
+    """A server that says when it is ready."""
+
+    def __init__(self, config: uvicorn.Config, ready: Callable[[], None]) -> None:
+        super().__init__(config)
+        self._ready = ready
+
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        await super().startup(sockets)
+        self._ready()
 
 
 def _config(app: FastAPI) -> uvicorn.Config:

@@ -65,18 +65,6 @@ def worker() -> None:
     run_worker(settings())
 
 
-@app.command(hidden=True)
-def web(
-    socket: Annotated[int, typer.Option(help="A listening socket, handed over.")],
-    number: Annotated[int, typer.Option(help="Which of several processes it is.")],
-) -> None:
-    """Answer requests beside a Footing that runs; `demo` and `serve` start some."""
-    from footing.answering import run_web
-    from footing.settings import settings
-
-    run_web(settings(), listener=socket, number=number)
-
-
 @app.command()
 def teacher(
     name: Annotated[str, typer.Argument(help="As it is shown, and typed to sign in.")],

@@ -1,18 +1,23 @@
 """Running the server: its database, processes that answer, and a worker beside them.
 
-The process that does this loads little, so that the others begin at once.
+The process that does this loads little: what needs more is done in one that is forked from
+another which has loaded it (`footing.forking`).
 """
 
+import os
 import socket
 import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
-from footing.databases import alone, open_database
+from footing.databases import alone, joined_database, open_database
+from footing.forking import begin_loading, result_of
 from footing.logs import write_log
 from footing.settings import Settings
 from footing.sockets import EVERYWHERE, LOOPBACK, listening, own_address, stopped_by_signal
 from footing.store.database import connected
 from footing.store.shelf import clear_shelf
-from footing.watching import web_processes, worker_beside
+from footing.watching import Kept, kept_running
 
 
 def run_demo(settings: Settings, *, port: int) -> None:
@@ -22,18 +27,10 @@ def run_demo(settings: Settings, *, port: int) -> None:
     ------
     Refused : if the port is taken, or another Footing uses the same data.
     """
-    with (
-        stopped_by_signal(),
-        listening(port) as listener,
-        alone(settings.data),
-        open_database(settings) as url,
-    ):
-        from footing.demo.seed import seed_demo  # seconds to load, once all else is as it should be
-
-        with connected():
-            seed_demo(settings)
+    with stopped_by_signal(), listening(port) as listener, _opened(settings) as opened:
+        result_of("the demo", _seed, opened)
         said = "Sign in there with one click, as the teacher or as a student. Ctrl+C stops it."
-        _serve(settings, listener, url, f"http://{LOOPBACK}:{port}/", said)
+        _serve(opened, listener, f"http://{LOOPBACK}:{port}/", said)
 
 
 def run_server(settings: Settings, *, port: int, lan: bool) -> None:
@@ -50,29 +47,66 @@ def run_server(settings: Settings, *, port: int, lan: bool) -> None:
     with (
         stopped_by_signal(),
         listening(port, host=host) as listener,
-        alone(settings.data),
-        open_database(settings) as url,
+        _opened(settings) as opened,
     ):
         said = "Ctrl+C stops it."
-        with connected():
-            code = _first_code()
+        code = result_of("the first account", _first_code, opened)
         if code is not None:
             said = (
                 f"Nobody can sign in yet: open it and make the first account with the code {code}."
             )
-        _serve(settings, listener, url, settings.public_address or address, said)
+        _serve(opened, listener, settings.public_address or address, said)
 
 
-def _first_code() -> str | None:
-    from footing.studies.school.invitations import first_code  # only where a server begins
+@contextmanager
+def _opened(settings: Settings) -> Iterator[Settings]:
+    """The settings of the processes beside this one, with the database that is open meanwhile."""
+    with alone(settings.data):
+        begin_loading()
+        with open_database(settings) as url:
+            count = settings.web_processes or os.cpu_count() or 1
+            yield settings.model_copy(update={"database_url": url, "web_processes": count})
 
-    return first_code()
 
-
-def _serve(settings: Settings, listener: socket.socket, url: str, address: str, said: str) -> None:
+def _serve(settings: Settings, listener: socket.socket, address: str, said: str) -> None:
     write_log(settings.data / "log", "server")
     clear_shelf(settings.shelf_folder)
-    with worker_beside(settings, url), web_processes(settings, url, listener):
+    processes = [Kept("footing worker", _work, (settings,))]
+    for number in range(1, settings.web_processes + 1):
+        processes.append(Kept(f"footing web {number}", _answer, (settings, listener, number)))
+    with kept_running(processes):
         print(f"Footing is ready at {address}", flush=True)
         print(said, flush=True)
         threading.Event().wait()
+
+
+# What is done in processes that have loaded all of it; here it would have to be loaded first.
+
+
+def _answer(
+    settings: Settings, listener: socket.socket, number: int, ready: Callable[[], None]
+) -> None:
+    from footing.answering import run_web
+
+    run_web(settings, listener, number, ready)
+
+
+def _work(settings: Settings, ready: Callable[[], None]) -> None:
+    from footing.working import run_worker
+
+    ready()  # nobody waits for it
+    run_worker(settings)
+
+
+def _seed(settings: Settings) -> None:
+    from footing.demo.seed import seed_demo
+
+    with joined_database(settings), connected():
+        seed_demo(settings)
+
+
+def _first_code(settings: Settings) -> str | None:
+    from footing.studies.school.invitations import first_code
+
+    with joined_database(settings), connected():
+        return first_code()

@@ -1,19 +1,18 @@
 """What keeps a server whole: its database and its processes are watched, and brought back."""
 
 import logging
-import os
-import socket
-import subprocess
-import sys
 import threading
 import time
-from collections.abc import Iterator, Sequence
-from contextlib import ExitStack, contextmanager, suppress
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+from multiprocessing.connection import Connection, wait
+from multiprocessing.context import ForkServerProcess
 
 import psycopg
 
 from footing.core.errors import FootingError, Refused
-from footing.settings import Settings
+from footing.forking import context, forked
 from footing.store.cluster import Cluster
 
 log = logging.getLogger("footing.watch")
@@ -22,110 +21,114 @@ _LOOK_EVERY = 2.0  # seconds
 _ANSWER_WITHIN = 5  # seconds, after which a database counts as frozen
 _PATIENCE = 3  # questions without an answer, until it is started again
 _SHORT_LIFE = 10.0  # seconds; a process that ends sooner is waited with
-_LONGEST_PAUSE = 60.0  # seconds
+_SHORTEST_PAUSE, _LONGEST_PAUSE = 1.0, 60.0  # seconds, before another one starts
 _FIRST_ANSWER = 120.0  # seconds, in which a process begins to answer
+_LOOK_AFTER = 0.2  # seconds
+_LEAVE = 10.0  # seconds that they have to end
+
+
+@dataclass
+class Kept:
+    """A process beside this one, which another replaces if it ends.
+
+    what : called in it with the arguments and with what it calls when it is ready
+    """
+
+    name: str
+    what: Callable[..., None]
+    arguments: tuple[object, ...]
+    ready: bool = False
+    _process: ForkServerProcess | None = None
+    _news: Connection | None = None
+    _began: float = 0.0
+    _again_at: float = 0.0
+    _pause: float = _SHORTEST_PAUSE
+
+    def begin_if_due(self) -> None:
+        """Start it, unless it runs or has just ended."""
+        if self._process is not None or time.monotonic() < self._again_at:
+            return
+        self._news, sender = context().Pipe(duplex=False)
+        self._began = time.monotonic()
+        try:
+            self._process = forked(self.name, _announced, sender, self.what, self.arguments)
+        except (OSError, EOFError):  # what it is forked from has just ended, and begins again
+            log.exception("%s does not start", self.name)
+            self._again_at = time.monotonic() + self._pause
+        finally:
+            sender.close()
+
+    @property
+    def tells(self) -> list[Connection | int]:
+        """What can be waited at until something has happened to it."""
+        signs: list[Connection | int] = [] if self._news is None else [self._news]
+        return signs if self._process is None else [*signs, self._process.sentinel]
+
+    def look(self) -> None:
+        """Take notice of what has happened to it."""
+        if self._news is not None and self._news.poll():
+            with suppress(EOFError):
+                self.ready = self._news.recv() or self.ready
+            self._news = None
+        if self._process is None or self._process.is_alive():
+            return
+        lived = time.monotonic() - self._began
+        longer = min(2 * self._pause, _LONGEST_PAUSE)
+        self._pause = _SHORTEST_PAUSE if lived > _SHORT_LIFE else longer
+        code = self._process.exitcode
+        log.warning("%s ended (%s); another one starts", self.name, code)
+        self._process, self._again_at = None, time.monotonic() + self._pause
+
+    def stop(self) -> None:
+        """Tell it to end."""
+        if self._process is not None:
+            self._process.terminate()
+
+    def end(self, *, until: float) -> None:
+        """Wait until it has ended, but no longer than to a time; then end it."""
+        if self._process is not None:
+            self._process.join(max(until - time.monotonic(), 0.0))
+            self._process.kill()
+            self._process.join()
+
+
+def _announced(news: Connection, what: Callable[..., None], arguments: tuple[object, ...]) -> None:
+    what(*arguments, lambda: news.send(True))
 
 
 @contextmanager
-def worker_beside(settings: Settings, url: str) -> Iterator[None]:
-    """A worker in a process of its own; another one takes its place if it ends."""
-    with _kept_running("the worker", _command("worker"), _environment(settings, url)):
-        yield
-
-
-@contextmanager
-def web_processes(settings: Settings, url: str, listener: socket.socket) -> Iterator[None]:
-    """Processes that answer what comes in at a listening socket, each replaced if it ends.
+def kept_running(processes: Sequence[Kept]) -> Iterator[None]:
+    """Processes beside this one, each replaced if it ends.
 
     Raises
     ------
-    Refused : if they do not begin to answer.
-    """
-    count = settings.web_processes or os.cpu_count() or 1
-    own = _environment(settings, url) | {
-        "FOOTING_DEMO": str(settings.demo),
-        "FOOTING_WEB_PROCESSES": str(count),
-    }
-    if settings.public_address:
-        own["FOOTING_PUBLIC_ADDRESS"] = settings.public_address
-    socket_number = listener.fileno()
-    with ExitStack() as stack:
-        ready = []
-        for number in range(1, count + 1):
-            command = _command("web", "--socket", str(socket_number), "--number", str(number))
-            name = f"web process {number}"
-            kept = _kept_running(name, command, own, pass_fds=(socket_number,))
-            ready.append(stack.enter_context(kept))
-        for one in ready:
-            if not one.wait(_FIRST_ANSWER):
-                raise Refused("The processes that answer requests do not start; see the log.")
-        yield
-
-
-def _command(*words: str) -> list[str]:
-    return [sys.executable, "-m", "footing.beside", str(os.getpid()), *words]
-
-
-def _environment(settings: Settings, url: str) -> dict[str, str]:
-    return os.environ | {"FOOTING_DATABASE_URL": url, "FOOTING_DATA": str(settings.data)}
-
-
-@contextmanager
-def _kept_running(
-    name: str, command: list[str], environment: dict[str, str], *, pass_fds: Sequence[int] = ()
-) -> Iterator[threading.Event]:
-    """A process beside this one; another takes its place if it ends.
-
-    Gives what is set when the first one says a line: that it is ready.
+    Refused : if one does not get ready.
     """
     stopping, ready = threading.Event(), threading.Event()
-    present: list[subprocess.Popen[bytes]] = []
-
-    def begin() -> subprocess.Popen[bytes]:
-        # in a session of its own, so that Ctrl+C is for the process that watches
-        return subprocess.Popen(
-            command,
-            env=environment,
-            pass_fds=pass_fds,
-            stdout=subprocess.PIPE,
-            start_new_session=True,
-        )
 
     def keep() -> None:
-        pause = 1.0
         while not stopping.is_set():
-            began = time.monotonic()
-            present[:] = [begin()]
-            threading.Thread(target=hear, args=(present[0],), daemon=True).start()
-            while present[0].poll() is None and not stopping.wait(0.2):
-                pass
-            if stopping.is_set():
-                return
-            pause = (
-                1.0 if time.monotonic() - began > _SHORT_LIFE else min(2 * pause, _LONGEST_PAUSE)
-            )
-            log.warning("%s ended (%s); another one starts", name, present[0].returncode)
-            stopping.wait(pause)
+            for kept in processes:
+                kept.begin_if_due()
+            wait([sign for kept in processes for sign in kept.tells], timeout=_LOOK_AFTER)
+            for kept in processes:
+                kept.look()
+            if all(kept.ready for kept in processes):
+                ready.set()
 
-    def hear(process: subprocess.Popen[bytes]) -> None:
-        assert process.stdout is not None
-        for _ in process.stdout:
-            ready.set()
-
-    # it ends with the thread that started it, so this one lives as long as the server
-    thread = threading.Thread(target=keep, name=name, daemon=True)
+    thread = threading.Thread(target=keep, name="processes", daemon=True)
     thread.start()
     try:
-        yield ready
+        if not ready.wait(_FIRST_ANSWER):
+            raise Refused("The processes that answer requests do not start; see the log.")
+        yield
     finally:
         stopping.set()
         thread.join()
-        for process in present:
-            process.terminate()
-            try:
-                process.wait(timeout=10)
-            except subprocess.TimeoutExpired:
-                process.kill()
+        for kept in processes:
+            kept.stop()
+        for kept in processes:
+            kept.end(until=time.monotonic() + _LEAVE)
 
 
 @contextmanager

@@ -21,7 +21,7 @@ _WARM = 4_000  # edits after which everything that is kept is full
 _FRAMES = 90  # that are marked again and again
 _DESKS = 8  # studies that are edited in turn, each by a connection of its own
 _GROWS = 5.0  # percent, from then to the end
-_ROLES = (b"web", b"worker")
+_ROLES = ("footing web", "footing worker")
 
 
 def measure(settings: Settings, _folder: Path) -> None:
@@ -67,9 +67,8 @@ def _weighed(data: Path) -> Iterator[tuple[str, float]]:
         with suppress(OSError):  # it has ended
             if own not in (process / "environ").read_bytes().split(b"\0"):
                 continue
-            words = (process / "cmdline").read_bytes().split(b"\0")
+            name = (process / "comm").read_text().strip()
             rows = [row.split() for row in (process / "smaps_rollup").read_text().splitlines()]
-            role = next((word.decode() for word in words if word in _ROLES), None)
-            if role is not None:
+            if name.startswith(_ROLES):
                 private = sum(int(row[1]) for row in rows if row[0].startswith("Private_"))
-                yield f"{role} {process.name}", private / 1024
+                yield f"{name} ({process.name})", private / 1024

@@ -15,6 +15,7 @@ from concurrent.futures.process import BrokenProcessPool
 from typing import ParamSpec, TypeVar
 
 from footing.core.errors import Busy, Refused
+from footing.forking import be_seen_as, context
 
 _PROCESSES = 1
 _MOST_WAITING = 12  # pieces of work
@@ -79,7 +80,7 @@ class Workshop:
             if self._pool is None:
                 self._pool = ProcessPoolExecutor(
                     _PROCESSES,
-                    mp_context=multiprocessing.get_context("spawn"),
+                    mp_context=context(),
                     initializer=_begin,
                     initargs=(self._prepare, self._with),
                 )
@@ -97,6 +98,7 @@ class Workshop:
 
 def _begin(prepare: Callable[[str], None], with_: str) -> None:
     os.nice(_YIELDING)
+    be_seen_as("footing drawing")
     threading.Thread(target=_end_with_parent, daemon=True).start()
     prepare(with_)
 
