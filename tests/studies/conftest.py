@@ -91,16 +91,15 @@ def measured(
     tab.does("set_zero", footage=footage, x=0, y=0)
     body = tab.makes("add_body", footage=footage, name="cone")
     rival = tab.makes("add_body", footage=footage, name="lamp")
-    for n in range(12):
-        tab.does("place_mark", body=body, frame=n, x=50 + n, y=20 + 2 * n + 0.1 * n**2)
+    marks = [[n, 50 + n, 20 + 2 * n + 0.1 * n**2] for n in range(12)]
+    tab.does("place_marks", body=body, marks=marks)
     second = tab.uploads(other_films[0], settings)
     corners = [[60, 150], [260, 140], [220, 60], [90, 64]]
     tab.does("draw_plane", footage=second, frame=2, corners=corners)
     tab.does("type_plane", footage=second, across="2.00", along="3.00", unit="m")
     point = tab.makes("add_plane_point", footage=second, x=150, y=100)
     spot = tab.makes("add_body", footage=second, name="gatepost", background=True)
-    for n in range(4):
-        tab.does("place_mark", body=spot, frame=n, x=100 + n, y=50)
+    tab.does("place_marks", body=spot, marks=[[n, 100 + n, 50] for n in range(4)])
     doubt = [30, 5.0, 6.0, 0.4]
     tab.does("follow_marks", bodies=[{"body": rival, "marks": [], "open": [doubt]}])
     sheet, column, other_column, computed = typed_sheet(tab)
