@@ -55,9 +55,8 @@ def mark_fall(tab: Tab) -> Callable[..., int]:
         length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
         tab.does("type_known_length", known_length=length, length="2.00", unit="m")
         body = tab.makes("add_body", footage=footage, name="lantern")
-        for n in range(0, 40, 4):
-            y = 5 + 0.5 * g * (n / RATE) ** 2 * 80
-            tab.does("place_mark", body=body, frame=n, x=100, y=y)
+        marks = [[n, 100, 5 + 0.5 * g * (n / RATE) ** 2 * 80] for n in range(0, 40, 4)]
+        tab.does("place_marks", body=body, marks=marks)
         return body
 
     return mark

@@ -337,8 +337,8 @@ def test_what_belongs_to_another_study_cannot_be_changed(measured: Measured, wor
 
 def test_swapped_bodies_are_put_right_from_a_frame_on(measured: Measured) -> None:
     tab = measured.tab
-    for frame in (4, 5, 20):
-        tab.does("place_mark", body=measured.rival, frame=frame, x=200 + frame, y=9)
+    marks = [[frame, 200 + frame, 9] for frame in (4, 5, 20)]
+    tab.does("place_marks", body=measured.rival, marks=marks)
     before = {body["id"]: body["marks"] for body in tab.view()["bodies"]}
     tab.does("swap_marks", body=measured.body, other=measured.rival, frame=5)
     after = {body["id"]: body["marks"] for body in tab.view()["bodies"]}

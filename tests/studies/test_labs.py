@@ -109,8 +109,8 @@ def test_answers_are_not_given_along_and_another_group_does_not_see_them(
 def test_the_study_says_what_of_the_instructions_it_has(lab: Lab, measured: Measured) -> None:
     checks = measured.tab.view()["lab"]["checks"]
     assert checks == {"scale": True, "20 marks": False, "fit": True}
-    for n in range(12, 20):
-        measured.tab.does("place_mark", body=measured.body, frame=n, x=50 + n, y=60)
+    marks = [[n, 50 + n, 60] for n in range(12, 20)]
+    measured.tab.does("place_marks", body=measured.body, marks=marks)
     assert measured.tab.view()["lab"]["checks"]["20 marks"] is True
     measured.tab.does("remove_known_length", known_length=measured.length)
     assert measured.tab.view()["lab"]["checks"]["scale"] is False

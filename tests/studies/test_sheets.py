@@ -200,8 +200,7 @@ def test_computed_columns_of_footage_are_those_of_every_body(tab: Tab, footage: 
     for name, mass in (("light", "0.5"), ("heavy", "2")):
         body = tab.makes("add_body", footage=footage, name=name)
         tab.does("change_body", body=body, name=name, mass=mass, mass_unit="kg")
-        for n in range(8):
-            tab.does("place_mark", body=body, frame=n, x=50 + 4 * n, y=100)
+        tab.does("place_marks", body=body, marks=[[n, 50 + 4 * n, 100] for n in range(8)])
     tab.does("set_pixel_uncertainty", footage=footage, pixels="0.01")  # these are exact
     key = tab.makes("add_column", footage=footage, name="energy", symbol="E", formula="0.5*m*v^2")
     tab.does("set_graph", footage=footage, x="t", ys=[f"c{key}"])

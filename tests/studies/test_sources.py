@@ -30,8 +30,8 @@ def test_points_on_a_picture_are_a_table_in_the_order_of_marking(tab: Tab, pictu
     tab.does("set_zero", footage=picture, x=200, y=100)
     arch = tab.makes("add_body", footage=picture, name="arch")
     places = [(100, 200), (300, 200), (200, 100), (150, 125)]
-    for number, (x, y) in enumerate(places):
-        tab.does("place_mark", body=arch, frame=number, x=x, y=y)
+    marks = [[number, x, y] for number, (x, y) in enumerate(places)]
+    tab.does("place_marks", body=arch, marks=marks)
     tab.does("remove_mark", body=arch, frame=1)
     assert cells(tab, "x") == [-100, 0, -50]
     assert cells(tab, "y") == [-100, 0, -25]
@@ -49,9 +49,9 @@ def test_a_shape_on_a_picture_is_fitted(tab: Tab, picture: int) -> None:
     tab.does("type_known_length", known_length=length, length="2.00", unit="m")
     tab.does("set_zero", footage=picture, x=200, y=100)
     arch = tab.makes("add_body", footage=picture, name="arch")
-    for number, x in enumerate(range(-100, 101, 20)):
-        y = 100 + 0.005 * x**2
-        tab.does("place_mark", body=arch, frame=number, x=200 + x, y=y)
+    across = enumerate(range(-100, 101, 20))
+    marks = [[number, 200 + x, 100 + 0.005 * x**2] for number, x in across]
+    tab.does("place_marks", body=arch, marks=marks)
     tab.does("add_fit", body=arch, x="x", y="y", curve="quadratic")
     fit = tab.view()["fits"][0]
     first = fit["parameters"][0]["text"]
@@ -75,8 +75,8 @@ def test_in_an_oblique_view_each_mark_has_its_own_uncertainty_along_each_axis(
 ) -> None:
     tab = measured.tab
     body = tab.makes("add_body", footage=measured.second, name="sled")
-    for n in range(6):
-        tab.does("place_mark", body=body, frame=n, x=100 + 10 * n, y=140 - 12 * n)
+    marks = [[n, 100 + 10 * n, 140 - 12 * n] for n in range(6)]
+    tab.does("place_marks", body=body, marks=marks)
     tab.does("turn_axes", footage=measured.second, angle="35", flip_x=False, flip_y=False)
     rows = read_study(tab.study_id)
     source = Sources(rows).footage(rows.find(Footage, measured.second))

@@ -149,8 +149,7 @@ def test_fits_are_done_when_each_has_come_to_something_that_is_recorded(filmed: 
     body = filmed.makes("add_body", footage=footage, name="cone")
     first = filmed.makes("add_fit", body=body, x="t", y="x", curve="line")
     assert states(filmed, Step.GRAPH)["fits"] == ("position x against time: nothing yet", False)
-    for n in range(8):
-        filmed.does("place_mark", body=body, frame=n, x=50 + 4 * n, y=100)
+    filmed.does("place_marks", body=body, marks=[[n, 50 + 4 * n, 100] for n in range(8)])
     said, done = states(filmed, Step.GRAPH)["fits"]
     assert said == "velocity 100.0 px/s"
     assert not done
@@ -166,8 +165,7 @@ def test_fits_are_done_when_each_has_come_to_something_that_is_recorded(filmed: 
 def test_a_graph_of_different_units_asks_for_something(filmed: Tab) -> None:
     footage = filmed.view()["footage"]["id"]
     body = filmed.makes("add_body", footage=footage, name="cone")
-    for n in range(8):
-        filmed.does("place_mark", body=body, frame=n, x=50 + 4 * n, y=100)
+    filmed.does("place_marks", body=body, marks=[[n, 50 + 4 * n, 100] for n in range(8)])
     filmed.does("set_graph", footage=footage, x="t", ys=["x", "vx"])
     assert not states(filmed, Step.GRAPH)["graph"][1]
 

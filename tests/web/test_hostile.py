@@ -53,8 +53,7 @@ def test_invisible_characters_do_not_come_in_and_pictures_are_drawn(
 ) -> None:
     footage = filmed.view()["footage"]["id"]
     body = filmed.makes("add_body", footage=footage, name="cone")
-    for n in range(4):
-        filmed.does("place_mark", body=body, frame=n, x=10 + n, y=20)
+    filmed.does("place_marks", body=body, marks=[[n, 10 + n, 20] for n in range(4)])
     title = f"Fall{character} of a cone"
     for fields in (
         {"kind": "set_graph", "footage": footage, "title": title, "y_title": title},

@@ -170,8 +170,7 @@ def test_a_body_s_table_has_its_units_in_the_header(
 ) -> None:
     footage = filmed.view()["footage"]["id"]
     body = filmed.makes("add_body", footage=footage, name="cone")
-    for n in range(4):
-        filmed.does("place_mark", body=body, frame=n, x=10 + n, y=20)
+    filmed.does("place_marks", body=body, marks=[[n, 10 + n, 20] for n in range(4)])
     table = read_table(get(site, world, filmed, f"tables/b{body}.csv").content)
     assert [one.name for one in table.headings][:3] == ["frame", "time", "position x"]
     assert [one.unit for one in table.headings][1:3] == ["s", "px"]
