@@ -1,6 +1,8 @@
 """Pages of a class that are made anew while somebody works on them."""
 
+import re
 from collections.abc import Callable
+from pathlib import Path
 
 from playwright.sync_api import expect
 
@@ -85,3 +87,39 @@ def test_two_films_stay_at_their_moment_while_others_work(
     page.get_by_role("button", name="Play").click()
     expect(page.get_by_role("button", name="Stop")).to_be_visible()
     expect(frames).not_to_have_text(shown)
+
+
+def test_two_films_are_those_that_the_two_groups_have_now(
+    open_tab: OpenTab, world: World, settings: Settings, clips: Path
+) -> None:
+    lab = take_ready("sled-run", world.school_class.id, world.teacher, settings)
+    heron, _ = (
+        start_study(who, world.school_class.id, lab_id=lab.id) for who in (world.heron, world.wren)
+    )
+    teacher = open_tab(world.teacher)
+    teacher.opens(f"/labs/{lab.id}/beside?what=films%20beside")
+    page = teacher.page
+    expect(page.locator("html")).to_have_attribute("data-live", "true")
+    page.get_by_role("button", name="Play").click()
+    expect(page.get_by_role("button", name="Stop")).to_be_visible()
+    films = page.locator("img[data-film]")
+    was = [films.nth(place).get_attribute("src") or "" for place in (0, 1)]
+    # a third group, first by its name, begins: whose films are shown stays as it is
+    early = tables.Group.create(school_class=world.school_class, name="Avocet")
+    third = tables.Study.create(
+        school_class=world.school_class, lab=lab.id, group=early, title="Sled run"
+    )
+    Tab(third, world.teacher).uploads(clips / "snowball-lob.mp4", settings)
+    tab = Tab(tables.Study.get_by_id(heron), world.heron)
+    old = tab.view()["footage"]["id"]
+    tab.uploads(clips / "snowball-lob.mp4", settings)
+    tab.does("remove_footage", footage=old)
+    new = tab.view()["footage"]["content"]
+    expect(films.first).to_have_attribute("src", re.compile(f"/{heron}/footage/{new}/"))
+    assert f"/{heron}/" in was[0]
+    expect(films.nth(1)).to_have_attribute("src", re.compile(was[1].rsplit("/", 2)[0]))
+    expect(page.locator("figcaption")).to_contain_text(["Heron", "Wren"])
+    page.get_by_label("moment").fill("0.5")
+    expect(page.locator("[data-frame-of]")).not_to_have_text(["frame 0", "frame 0"])
+    page.get_by_role("button", name="Play").click()
+    expect(page.get_by_role("button", name="Stop")).to_be_visible()

@@ -329,6 +329,8 @@ def test_studies_of_another_lab_are_not_beside_each_other(
     elsewhere = tables.Study.create(school_class=world.school_class, title="Elsewhere")
     sides = beside.sides(lab, world.teacher, [elsewhere.id, measured.tab.study_id])
     assert elsewhere.id not in {side.study_id for side in sides}
+    twice = beside.sides(lab, world.teacher, [measured.tab.study_id] * 2)
+    assert twice[0].study_id == measured.tab.study_id != twice[1].study_id
 
 
 def test_one_study_that_cannot_be_computed_does_not_hide_the_others(

@@ -1,7 +1,10 @@
 """Two studies of a lab beside each other: their graphs and films, to be compared by the class."""
 
+import hashlib
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from pydantic import JsonValue
 
@@ -36,7 +39,7 @@ class Side:
         has_points = shown is not None and any(one["points"] for one in shown["series"])
         return shown if has_points else None
 
-    @property
+    @cached_property
     def film(self) -> dict[str, JsonValue] | None:
         """Which frames there are to look at, each with its moment in seconds; None without."""
         footage = self.view["footage"]
@@ -52,9 +55,14 @@ class Side:
             "frames": frames,
         }
 
+    @property
+    def film_version(self) -> str:
+        """Another one wherever there are other frames to look at, or at other moments."""
+        return hashlib.sha256(json.dumps(self.film).encode()).hexdigest()[:12]
+
 
 def sides(lab: Lab, person: Person, wanted: Sequence[int]) -> tuple[Side, Side]:
-    """Two studies of a lab: those that are wanted, or the first that there are.
+    """Two different studies of a lab: those that are wanted, or the first that there are.
 
     Raises
     ------
@@ -62,7 +70,7 @@ def sides(lab: Lab, person: Person, wanted: Sequence[int]) -> tuple[Side, Side]:
     """
     by_group = sorted(lessons.studies_of_lab(lab.id), key=lambda one: (one.group or "").casefold())
     there = {one.study.id: one for one in by_group}
-    chosen = [study for study in wanted if study in there]
+    chosen = [study for study in dict.fromkeys(wanted) if study in there]
     chosen += [study for study in there if study not in chosen]
     if len(chosen) < 2:
         raise NotThere("There is no second study in this lab yet.")

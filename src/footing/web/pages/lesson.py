@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from typing import Annotated, Literal, get_args
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
@@ -56,6 +57,10 @@ def show_beside(
 ) -> Response:
     """Graphs or films of two groups, beside or over each other."""
     first, second = beside.sides(lab, teacher, [left, right])
+    if (first.study_id, second.study_id) != (left, right):
+        # the address says whose they are, so that they stay the same when others begin
+        whose = {"left": first.study_id, "right": second.study_id, "what": what}
+        return RedirectResponse(f"/labs/{lab.id}/beside?{urlencode(whose)}", status_code=303)
     context = {
         "visitor": teacher,
         "lab": lab,

@@ -10,11 +10,18 @@ const STEP = 1 / 15; // s of a film between two pictures while both play
 /** @type {ReturnType<typeof setTimeout> | undefined} */
 let playing;
 
+/** What listens for the films that are shown. */
+let listening = new AbortController();
+
 /** Have the slider move both films, if this page has two. */
 export function showBeside() {
   const slider = document.getElementById("both-at");
   const pictures = [...document.querySelectorAll("img[data-film]")];
   if (!(slider instanceof HTMLInputElement) || !pictures.length || slider.dataset.begun) return;
+  stop();  // what was done with others, which were shown before
+  listening.abort();
+  listening = new AbortController();
+  const { signal } = listening;
   // from now on they are what the slider says, and not as the server sends them
   for (const driven of document.querySelectorAll("#both-at, #both-says, #play-both, [data-frame-of], img[data-film]")) /** @type {HTMLElement} */ (driven).dataset.begun = "true";
   /** @type {Film[]} */
@@ -23,14 +30,30 @@ export function showBeside() {
   slider.min = String(Math.min(...times));
   slider.max = String(Math.max(...times));
   slider.value = slider.min;
-  slider.addEventListener("input", () => show(slider, pictures, films));
+  slider.addEventListener("input", () => show(slider, pictures, films), { signal });
   const play = document.getElementById("play-both");
   play?.addEventListener("click", () => {
     if (playing) stop();
     else go(slider, pictures, films);
     play.textContent = playing ? "Stop" : "Play";
-  });
+  }, { signal });
   show(slider, pictures, films);
+}
+
+/**
+ * Whether the page itself says what an element shows, and not the server.
+ * @param {Node} node
+ */
+export function isDriven(node) {
+  return node instanceof HTMLElement && node.dataset.begun === "true";
+}
+
+/**
+ * Whether an element is of other films when it is made anew.
+ * @param {Node} old @param {Node} anew
+ */
+export function showsOthers(old, anew) {
+  return !(old instanceof HTMLElement && anew instanceof HTMLElement && old.dataset.version === anew.dataset.version);
 }
 
 /** @param {HTMLInputElement} slider @param {Element[]} pictures @param {Film[]} films */

@@ -1,5 +1,7 @@
 // Pages of a class that are live: made anew soon after something happened, and taken along by a teacher.
 
+import { isDriven, showsOthers } from "./beside.js";
+
 const SOON = 700; // ms after the first thing that happened to the class
 const LATER = 1500; // ms after the first thing that happened in a study; there, things happen all the time
 const SPREAD = 1500; // ms by which pages differ at random, so that not all of a class ask at once
@@ -23,7 +25,7 @@ function keepUnsent() {
     if (isError || !(requestConfig.elt instanceof HTMLFormElement)) return;
     for (const field of requestConfig.elt.elements) unsent.delete(field);
   });
-  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !unsent.has(old) && !(old instanceof HTMLElement && old.dataset.begun);
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, anew) => (isDriven(old) ? showsOthers(old, anew) : !unsent.has(old));
 }
 
 class LiveClass {
