@@ -123,3 +123,5 @@ def test_two_films_are_those_that_the_two_groups_have_now(
     expect(page.locator("[data-frame-of]")).not_to_have_text(["frame 0", "frame 0"])
     page.get_by_role("button", name="Play").click()
     expect(page.get_by_role("button", name="Stop")).to_be_visible()
+    # an upright film and what plays it are seen at once
+    assert page.evaluate("() => document.documentElement.scrollHeight <= innerHeight")
