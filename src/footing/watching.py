@@ -127,8 +127,9 @@ def kept_running(processes: Sequence[Kept]) -> Iterator[None]:
         thread.join()
         for kept in processes:
             kept.stop()
+        until = time.monotonic() + _LEAVE
         for kept in processes:
-            kept.end(until=time.monotonic() + _LEAVE)
+            kept.end(until=until)
 
 
 @contextmanager
