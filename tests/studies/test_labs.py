@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from pydantic import TypeAdapter, ValidationError
 
 from footing.core.errors import NotThere, Refused
 from footing.settings import Settings
@@ -19,6 +20,7 @@ from footing.store.records import fetch
 from footing.store.rows import Answer, Lab
 from footing.studies.films.follows import FollowRequest, ask_follow
 from footing.studies.lesson import lab_files, lab_library
+from footing.studies.packing.rows import Tables
 from footing.studies.school import labs as making
 from footing.studies.school.labs import AskedFinding, LabWords
 from footing.studies.school.lists import start_study
@@ -266,6 +268,15 @@ def changed(file: bytes, change: Callable[[dict[str, Any]], object]) -> bytes:
     return made.getvalue()
 
 
+TOO_MANY: list[dict[str, Any]] = [{}] * 1_000_001
+
+
+def test_too_many_rows_are_refused_before_any_is_looked_at() -> None:
+    with pytest.raises(ValidationError, match="too many rows"):
+        TypeAdapter(Tables).validate_python({"mark": TOO_MANY[1:], "body": [{}]})
+    assert TypeAdapter(Tables).validate_python({"mark": [{}], "body": [{}]})
+
+
 HOSTILE: dict[str, Callable[[dict[str, Any]], object]] = {
     "a later format": lambda lab: lab.update(format=2),
     "a field that is none": lambda lab: lab.update(teacher="me"),
@@ -280,7 +291,7 @@ HOSTILE: dict[str, Callable[[dict[str, Any]], object]] = {
     "a frame far beyond": lambda lab: lab["start"]["footage"][0].update(last=10**9),
     "a title too long": lambda lab: lab["lab"].update(title="x" * 1000),
     "no title": lambda lab: lab["lab"].pop("title"),
-    "too many rows": lambda lab: lab["start"].update(mark=lab["start"]["mark"][:1] * 1_000_001),
+    "too many rows": lambda lab: lab["start"].update(mark=TOO_MANY),
 }
 
 
