@@ -238,7 +238,7 @@ def until(holds: Callable[[], object], *, seconds: float = 40) -> bool:
     """Whether something comes to hold in time."""
     ends = time.monotonic() + seconds
     while time.monotonic() < ends:
-        with suppress(httpx.HTTPError):
+        with suppress(httpx.HTTPError, FileNotFoundError):
             if holds():
                 return True
         threading.Event().wait(0.1)
@@ -422,6 +422,29 @@ def test_serve_lan_listens_to_the_network_and_gives_phones_that_address(folder: 
         assert httpx.get(link["address"]).status_code == 200
     finally:
         served.stop(signal.SIGINT)
+
+
+def loading(process: int) -> list[int]:
+    """The process that loads for those that are forked from it, as soon as there is one."""
+    children = Path(f"/proc/{process}/task/{process}/children").read_text().split()
+    commands = {int(child): Path(f"/proc/{child}/cmdline").read_bytes() for child in children}
+    return [child for child, command in commands.items() if b"forkserver" in command]
+
+
+def test_ctrl_c_is_not_for_what_loads(folder: Path) -> None:
+    command = [sys.executable, "-m", "footing", "serve", "--port", str(Demo(folder).port)]
+    with subprocess.Popen(
+        command,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        env=environment(FOOTING_DATA=str(folder / "data"), FOOTING_WEB_PROCESSES="1"),
+    ) as process:
+        assert until(lambda: loading(process.pid))
+        os.kill(loading(process.pid)[0], signal.SIGINT)  # as a terminal does with all of them
+        assert process.stdout is not None
+        assert process.stdout.readline().startswith("Footing is ready")
+        process.terminate()
 
 
 def test_a_worker_without_a_server_is_refused(folder: Path) -> None:

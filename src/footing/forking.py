@@ -30,7 +30,10 @@ def begin_loading() -> None:
     To be called by the main thread: the kernel ends that process with the thread that started it.
     """
     context().set_forkserver_preload([_LOADED])
+    # Ctrl+C is for the process that watches; one that is started while it is ignored ignores it
+    before = signal.signal(signal.SIGINT, signal.SIG_IGN)
     forkserver.ensure_running()
+    signal.signal(signal.SIGINT, before)
 
 
 def context() -> ForkServerContext:
