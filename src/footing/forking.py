@@ -9,7 +9,7 @@ import multiprocessing
 import os
 import signal
 from collections.abc import Callable
-from multiprocessing import forkserver
+from multiprocessing import forkserver, resource_tracker
 from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerContext, ForkServerProcess
 from typing import ParamSpec, TypeVar
@@ -30,10 +30,11 @@ def begin_loading() -> None:
     To be called by the main thread: the kernel ends that process with the thread that started it.
     """
     context().set_forkserver_preload([_LOADED])
-    # Ctrl+C is for the process that watches; one that is started while it is ignored ignores it
-    before = signal.signal(signal.SIGINT, signal.SIG_IGN)
+    resource_tracker.ensure_running()  # which changes the same mask when it starts
+    # Ctrl+C is for this process: it waits here meanwhile, and never reaches one that starts so
+    before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
     forkserver.ensure_running()
-    signal.signal(signal.SIGINT, before)
+    signal.pthread_sigmask(signal.SIG_SETMASK, before)
 
 
 def context() -> ForkServerContext:
