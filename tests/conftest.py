@@ -31,7 +31,7 @@ hypothesis.settings.load_profile("footing")
 
 
 # what their tests share takes long: a site that begins, films that are painted and followed
-_SHARING = {"test_cli.py", "test_course.py"}
+_SHARING = {"test_site.py", "test_course.py"}
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

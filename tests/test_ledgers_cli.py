@@ -9,8 +9,8 @@ import pytest
 
 from footing import ledgers_cli
 from footing.core.errors import Refused
+from tests.commands import footing, refused
 from tests.core.ledgers.collisions import made, marks
-from tests.test_cli import footing, refused
 
 _TIMES = np.arange(-0.6, 0.6, 1 / 30) + 0.01
 

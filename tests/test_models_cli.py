@@ -9,7 +9,7 @@ import pytest
 
 from footing import models_cli
 from footing.core.errors import Refused
-from tests.test_cli import footing
+from tests.commands import footing
 
 G = 9.81
 FALL = {"law": "free fall"}

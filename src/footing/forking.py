@@ -12,7 +12,7 @@ from collections.abc import Callable
 from multiprocessing import forkserver, resource_tracker
 from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerContext, ForkServerProcess
-from typing import ParamSpec, TypeVar
+from typing import TypeVar, TypeVarTuple
 
 from footing.core.errors import FootingError, Refused
 
@@ -20,7 +20,7 @@ _LOADED = "footing.loaded"  # by name: whoever starts these processes loads noth
 _PR_SET_PDEATHSIG, _PR_SET_NAME = 1, 15  # prctl(2)
 _NAME_BYTES = 15
 
-Arguments = ParamSpec("Arguments")
+Given = TypeVarTuple("Given")
 Result = TypeVar("Result")
 
 
@@ -42,18 +42,14 @@ def context() -> ForkServerContext:
     return multiprocessing.get_context("forkserver")
 
 
-def forked(
-    name: str, what: Callable[Arguments, object], *args: Arguments.args, **options: Arguments.kwargs
-) -> ForkServerProcess:
+def forked(name: str, what: Callable[[*Given], object], *arguments: *Given) -> ForkServerProcess:
     """Start a process that calls a function; it is seen under a name, and ends with this one."""
-    process = context().Process(target=_run, args=(name, what, args, options), name=name)
+    process = context().Process(target=_run, args=(name, what, *arguments), name=name)
     process.start()
     return process
 
 
-def result_of(
-    name: str, what: Callable[Arguments, Result], *args: Arguments.args, **options: Arguments.kwargs
-) -> Result:
+def result_of(name: str, what: Callable[[*Given], Result], *arguments: *Given) -> Result:
     """What a function returns that is called in a process of its own.
 
     Raises
@@ -62,7 +58,7 @@ def result_of(
     Refused : if its process ends before that.
     """
     receiver, sender = context().Pipe(duplex=False)
-    process = forked(name, _tell, sender, what, args, options)
+    process = forked(name, _tell, sender, what, *arguments)
     sender.close()
     try:
         outcome: Result | FootingError = receiver.recv()
@@ -76,12 +72,10 @@ def result_of(
     return outcome
 
 
-def end_with_parent(parent: int) -> None:
+def end_with_parent() -> None:
     """Have the kernel end this process when the thread that started it ends, also if killed."""
     # at once, without a leave to take: what was acknowledged is in the database
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
-    if os.getppid() != parent:  # gone already
-        os._exit(0)
 
 
 def be_seen_as(name: str) -> None:
@@ -89,28 +83,18 @@ def be_seen_as(name: str) -> None:
     ctypes.CDLL(None).prctl(_PR_SET_NAME, name.encode()[:_NAME_BYTES])
 
 
-def _run(
-    name: str,
-    what: Callable[..., object],
-    arguments: tuple[object, ...],
-    options: dict[str, object],
-) -> None:
+def _run(name: str, what: Callable[[*Given], object], *arguments: *Given) -> None:
+    end_with_parent()
     server = multiprocessing.parent_process()
-    end_with_parent(os.getppid())
     if server is None or not server.is_alive():
-        return
+        return  # it went before the kernel knew
     os.setsid()  # so that Ctrl+C is for the process that watches
     be_seen_as(name)
-    what(*arguments, **options)
+    what(*arguments)
 
 
-def _tell(
-    to: Connection,
-    what: Callable[..., object],
-    arguments: tuple[object, ...],
-    options: dict[str, object],
-) -> None:
+def _tell(to: Connection, what: Callable[[*Given], object], *arguments: *Given) -> None:
     try:
-        to.send(what(*arguments, **options))
+        to.send(what(*arguments))
     except FootingError as error:
         to.send(error)

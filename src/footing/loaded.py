@@ -5,13 +5,11 @@ What is frozen here no garbage collection looks at, so that the memory stays sha
 
 import gc
 import importlib
-import os
 
 from footing.forking import end_with_parent
 
 _WANTED = (
     "footing.serving",
-    "footing.answering",
     "footing.working",
     "footing.jobs.queue",
     "footing.demo.seed",
@@ -22,12 +20,14 @@ _WANTED = (
 
 
 def _load() -> None:
+    from footing.answering import load_ahead  # not before the kernel was asked
+
     for name in _WANTED:
         importlib.import_module(name)
-    importlib.import_module("footing.answering").load_ahead()
+    load_ahead()
     gc.collect()
     gc.freeze()
 
 
-end_with_parent(os.getppid())
+end_with_parent()
 _load()
