@@ -70,6 +70,22 @@ def test_a_study_begins_as_a_copy_of_what_the_lab_gives(
     assert all_rows(given.study_id) == before
 
 
+def test_each_line_of_the_instructions_is_asked_for_at_its_step(world: World, lab: Lab) -> None:
+    tab = starts(world, lab)
+    asked = tab.view()["lab"]["tasks"]
+    assert [(one["step"], one["words"], one["done"]) for one in asked] == [
+        ("ground", "the fence", False),
+        ("mark", "the sled", False),
+        ("graph", "a line", False),
+    ]
+    text = "- [finding] record *a*\n- [answers] why?\n- [model] it"
+    making.change_lab(lab, WORDS.model_copy(update={"instructions": text}))
+    assert [one["step"] for one in tab.view()["lab"]["tasks"]] == ["graph", "model"]
+    # a finding that is asked for by name says so itself
+    making.ask_for(lab, ASKED)
+    assert [one["step"] for one in tab.view()["lab"]["tasks"]] == ["model"]
+
+
 def given_study(measured: Measured) -> Any:
     return measured.tab.study.row
 

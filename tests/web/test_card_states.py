@@ -4,6 +4,9 @@ from collections.abc import Callable
 
 import pytest
 
+from footing.store.records import fetch
+from footing.store.rows import Lab
+from footing.studies.school.labs import LabWords, change_lab
 from footing.studies.steps import Step
 from footing.web.cards import cards
 from footing.web.steps import cards_of
@@ -37,6 +40,31 @@ def test_before_anything_is_done_what_is_needed_is_open(filmed: Tab) -> None:
 def test_what_the_lab_asks_is_on_top_and_done_when_all_of_it_is(filmed: Tab) -> None:
     card, *_ = cards_of(Step.GROUND, filmed.view())
     assert card.key == "task"
+
+
+def test_the_whole_lab_is_open_where_the_work_begins(filmed: Tab) -> None:
+    instructions = "- [scale] the *pole*\n- [zero] its foot\n- [5 marks] the sled"
+    lab = fetch(Lab, filmed.view()["lab"]["id"])
+    assert lab is not None
+    change_lab(lab, LabWords(title=lab.title, task="Find a.", instructions=instructions))
+
+    def lab_at(step: Step) -> str:
+        return cards(step, filmed.view(), {}).html["task"]
+
+    assert 'data-folds="false" open' in lab_at(Step.SOURCES)
+    assert "Asked for here" not in lab_at(Step.SOURCES)
+    # elsewhere it leaves room for the step, and says what is asked for there
+    at_ground = lab_at(Step.GROUND)
+    assert 'data-folds="true" >' in at_ground
+    here = at_ground.partition("Asked for here")[2]
+    assert "the <em>pole</em>" in here
+    assert "its foot" in here
+    assert "the sled" not in here
+    known_length(filmed, filmed.view()["footage"]["id"])
+    here = lab_at(Step.GROUND).partition("Asked for here")[2]
+    assert here.index('data-done="true"') < here.index("pole") < here.index('data-done="false"')
+    filmed.does("set_zero", footage=filmed.view()["footage"]["id"], x=20, y=30)
+    assert "Asked for here" not in lab_at(Step.GROUND)
 
 
 def known_length(tab: Tab, footage: int) -> None:
@@ -172,9 +200,9 @@ def test_a_graph_of_different_units_asks_for_something(filmed: Tab) -> None:
 
 def test_what_is_done_is_folded_and_says_so(filmed: Tab) -> None:
     before = cards(Step.GROUND, filmed.view(), {}).html
-    assert 'data-done="false" open' in before["lengths"]
+    assert 'data-folds="false" open' in before["lengths"]
     known_length(filmed, filmed.view()["footage"]["id"])
     after = cards(Step.GROUND, filmed.view(), {}).html["lengths"]
-    assert 'data-done="true" >' in after
+    assert 'data-folds="true" >' in after
     assert '<span class="card-state">1 px is 20.0 mm</span>' in after
     assert 'id="card-lengths"' in after

@@ -2,7 +2,7 @@
 
 import pytest
 
-from footing.web.instructions import rendered
+from footing.web.instructions import rendered, rendered_line
 
 HOSTILE = [
     "<script>alert(1)</script>",
@@ -24,7 +24,7 @@ HOSTILE = [
 
 @pytest.mark.parametrize("text", HOSTILE)
 def test_nothing_in_instructions_can_act(text: str) -> None:
-    html = str(rendered(text))
+    html = str(rendered(text)) + str(rendered_line(text))
     for tag in ("<script", "<img", "<iframe", "<form", "<style", "<svg", "<b ", "<button"):
         assert tag not in html
     within_tags = "".join(part.split(">")[0] for part in html.split("<")[1:])
@@ -59,6 +59,16 @@ def test_a_check_says_whether_the_study_has_it() -> None:
     assert html.index('data-done="true"') < html.index('data-done="false"')
     assert "[nothing] else" in html
     assert "[scale]" not in html
+
+
+def test_a_single_line_stands_within_a_line() -> None:
+    assert rendered_line("*Ground*: the $x$ & the post") == rendered_line(
+        "*Ground*: the $x$ &amp; the post"
+    )
+    html = str(rendered_line("*Ground*: the $x$"))
+    assert html.startswith("<em>Ground</em>: the ")
+    assert "<mi>x</mi>" in html
+    assert "<p>" not in html
 
 
 def test_links_lead_outside_with_no_way_back() -> None:

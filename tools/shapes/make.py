@@ -7,6 +7,7 @@ scripts; a test holds it against this.
 import inspect
 import sys
 from collections.abc import Mapping, Sequence
+from enum import StrEnum
 from pathlib import Path
 from types import NoneType, UnionType
 from typing import Union, get_args, get_origin, get_type_hints
@@ -31,6 +32,8 @@ def in_scripts(annotation: object) -> str:
         return "any"
     if is_typeddict(annotation):
         return annotation.__name__  # type: ignore[attr-defined, no-any-return]
+    if isinstance(annotation, type) and issubclass(annotation, StrEnum):
+        return " | ".join(f'"{member}"' for member in annotation)
     origin, inner = get_origin(annotation), [in_scripts(one) for one in get_args(annotation)]
     if origin in (Union, UnionType):
         return " | ".join(dict.fromkeys(inner))

@@ -94,7 +94,7 @@ def cards(
             if known and seen and card.key in known.html and _is_the_same(card, seen, view):
                 html[card.key] = known.html[card.key]
             else:
-                html[card.key] = _rendered(card, view, context)
+                html[card.key] = _rendered(card, step, view, context)
         order = [card.key for card in cards_of(step, view)]
         return Cards(version, view["version"], order, html, digest)
 
@@ -115,8 +115,10 @@ def _is_the_same(card: Card, seen: SharedShape, view: StateShape) -> bool:
     return alike and reads_the_same(card.template, seen, view)
 
 
-def _rendered(card: Card, view: StateShape, context: dict[str, Any]) -> str:
-    of_card = {"card": card.key, "state": card.says(view) if card.says else None}
+def _rendered(card: Card, step: Step, view: StateShape, context: dict[str, Any]) -> str:
+    state = card.says(view) if card.says else None
+    folds = state is not None and (state.done or card.open_at not in {None, step})
+    of_card = {"card": card.key, "state": state, "folds": folds}
     return templates.get_template(card.template).render(context | of_card)
 
 

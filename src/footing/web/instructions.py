@@ -48,11 +48,20 @@ def rendered(text: str, done: Mapping[str, bool] = MappingProxyType({})) -> Mark
 
 
 @lru_cache(maxsize=256)
+def rendered_line(words: str) -> Markup:
+    """One line of instructions, without its check, as HTML within a line."""
+    return Markup(_cleaned(_MARKDOWN.renderInline(words)))
+
+
+@lru_cache(maxsize=256)
 def _html(text: str) -> str:
     plain = text.replace("\ue000", "").replace("\ue001", "")
     held = CHECK.sub(lambda check: f"{check['bullet']}\ue000{check['check']}\ue001 ", plain)
     html = _MARKDOWN.render(held)
-    html = re.sub(r"<(/?)h([12])>", r"<\1h3>", html)  # the page has its own headings
+    return _cleaned(re.sub(r"<(/?)h([12])>", r"<\1h3>", html))  # the page has its own headings
+
+
+def _cleaned(html: str) -> str:
     return nh3.clean(
         html,
         tags=_TEXT_TAGS | MATH_TAGS,

@@ -89,11 +89,13 @@ class Card:
 
     there : whether it is there, as the state is
     says : what its heading says when it is folded; None for a card that does not fold
+    open_at : the only step at which it may be open at first; None for any
     """
 
     key: str
     there: Callable[[SharedShape], bool] = _always
     says: Callable[[SharedShape], CardState] | None = None
+    open_at: Step | None = None
 
     @property
     def template(self) -> str:
@@ -136,8 +138,9 @@ def _has_lab(view: SharedShape) -> bool:
     return bool(view["lab"])
 
 
-# what the lab asks for stands first at every step
-TASK = Card("task", _has_lab, card_states.task)
+# what the lab asks for stands first at every step: all of it where the work begins, and then what
+# it asks for there
+TASK = Card("task", _has_lab, card_states.task, open_at=Step.SOURCES)
 _NO_SOURCE = Card("no_source", _has_none)
 # what stands above the graph comes with the cards of Graph, and belongs elsewhere on the page
 FIT_LINE = Card("line")

@@ -1,9 +1,11 @@
 """What all edits have in common."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Annotated
 
 from pydantic import Field, StringConstraints
 
+from footing.core.dimensions import parted
 from footing.studies.received import Received
 from footing.studies.work import Work
 
@@ -29,3 +31,24 @@ class EditModel(Received):
     def apply(self, work: Work) -> None:
         """Change the rows. Raises `Refused` or `Stale` where that cannot be."""
         raise NotImplementedError
+
+
+def unit_behind(number: str, unit: str, *, of: tuple[str, ...]) -> Callable[[object], object]:
+    """What lets a unit be typed behind a number, as in "1.50 m", though it is a field of its own.
+
+    It counts then, whatever the other field says; what is none of these units is left where it is.
+
+    Parameters
+    ----------
+    number, unit : names of the fields
+    of : the units that may be meant
+    """
+
+    def parts(received: object) -> object:
+        text = received.get(number) if isinstance(received, dict) else None
+        if not isinstance(received, dict) or not isinstance(text, str):
+            return received
+        value, behind = parted(text)
+        return received | {number: value, unit: behind} if behind in of else received
+
+    return parts

@@ -3,12 +3,20 @@
 from dataclasses import replace
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
 from footing.core.errors import Refused
-from footing.core.units import LENGTHS, MASSES, LengthUnit, MassUnit, read_positive
+from footing.core.units import (
+    LENGTH_UNITS,
+    LENGTHS,
+    MASS_UNITS,
+    MASSES,
+    LengthUnit,
+    MassUnit,
+    read_positive,
+)
 from footing.store.rows import Body, EnergyLedger, Footage, Impact, MotionModel
-from footing.studies.edits.base import EditModel, Name, Typed
+from footing.studies.edits.base import EditModel, Name, Typed, unit_behind
 from footing.studies.edits.fits import remove_fit
 from footing.studies.edits.impacts import remove_impact
 from footing.studies.edits.models import remove_model
@@ -64,6 +72,9 @@ class ChangeBody(EditModel):
     spot: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
     look: Annotated[int, Field(ge=0, lt=len(LOOKS))] | None = None
 
+    _mass = model_validator(mode="before")(unit_behind("mass", "mass_unit", of=MASS_UNITS))
+    _size = model_validator(mode="before")(unit_behind("size", "size_unit", of=LENGTH_UNITS))
+
     @property
     def label(self) -> str:
         """In the history."""
@@ -96,6 +107,8 @@ class WeighBody(EditModel):
     body: int
     mass: Typed = ""
     mass_unit: MassUnit = "kg"
+
+    _mass = model_validator(mode="before")(unit_behind("mass", "mass_unit", of=MASS_UNITS))
 
     @property
     def label(self) -> str:

@@ -3,12 +3,12 @@
 from dataclasses import replace
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
 from footing.core.dimensions import read_quantity, read_unit
 from footing.core.errors import Refused
 from footing.core.ledgers.energy import SHAPES
-from footing.core.units import LengthUnit, MomentumUnit, read_number, read_positive
+from footing.core.units import LENGTH_UNITS, LengthUnit, MomentumUnit, read_number, read_positive
 from footing.store.rows import (
     Body,
     BodyColumn,
@@ -18,7 +18,7 @@ from footing.store.rows import (
     MomentumLedger,
     Passage,
 )
-from footing.studies.edits.base import EditModel, Pixel, Typed
+from footing.studies.edits.base import EditModel, Pixel, Typed, unit_behind
 from footing.studies.work import Work
 
 Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
@@ -75,6 +75,8 @@ class SetSpring(EditModel):
     unit: Annotated[str, StringConstraints(strip_whitespace=True, max_length=16)] = "N/m"
     rest_length: Typed = ""
     rest_unit: LengthUnit = "m"
+
+    _rest = model_validator(mode="before")(unit_behind("rest_length", "rest_unit", of=LENGTH_UNITS))
 
     @property
     def label(self) -> str:

@@ -4,7 +4,7 @@ from dataclasses import replace
 from math import hypot
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from footing.core.errors import Refused
 from footing.core.ground import KnownLength as Line
@@ -19,7 +19,7 @@ from footing.core.units import (
     read_positive,
 )
 from footing.store.rows import Footage, Ground, KnownLength, StudyUnit
-from footing.studies.edits.base import EditModel, Pixel, Typed
+from footing.studies.edits.base import EditModel, Pixel, Typed, unit_behind
 from footing.studies.work import Work
 
 _LEAST_PIXELS = 1.0
@@ -107,6 +107,8 @@ class TypeKnownLength(EditModel):
     known_length: int
     length: Typed
     unit: Typed
+
+    _unit_behind = model_validator(mode="before")(unit_behind("length", "unit", of=LENGTH_UNITS))
 
     @property
     def label(self) -> str:

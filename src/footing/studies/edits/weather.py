@@ -2,12 +2,14 @@
 
 from typing import Literal
 
+from pydantic import model_validator
+
 from footing.core.air import Damp, air_density
-from footing.core.weather import PressureUnit, TemperatureUnit
+from footing.core.weather import PRESSURE_UNITS, TEMPERATURE_UNITS, PressureUnit, TemperatureUnit
 from footing.store.rows import (
     Weather,
 )
-from footing.studies.edits.base import EditModel, Typed
+from footing.studies.edits.base import EditModel, Typed, unit_behind
 from footing.studies.model.surroundings import read_weather
 from footing.studies.work import Work
 
@@ -25,6 +27,13 @@ class SetWeather(EditModel):
     pressure_unit: PressureUnit = "hPa"
     damp: Typed
     damp_is: Damp = "relative humidity"
+
+    _temperature = model_validator(mode="before")(
+        unit_behind("temperature", "temperature_unit", of=TEMPERATURE_UNITS)
+    )
+    _pressure = model_validator(mode="before")(
+        unit_behind("pressure", "pressure_unit", of=PRESSURE_UNITS)
+    )
 
     @property
     def label(self) -> str:

@@ -3,6 +3,7 @@
 from typing import TypedDict
 
 from footing.store.rows import SeriesRule
+from footing.studies.steps import Step
 
 
 class AskedFindingShape(TypedDict):
@@ -27,11 +28,23 @@ class AnswerShape(TypedDict):
     words: str
 
 
+class LabTaskShape(TypedDict):
+    """A line of the instructions that asks for something at a step.
+
+    words : as Markdown
+    """
+
+    step: Step
+    words: str
+    done: bool
+
+
 class LabShape(TypedDict):
     """What the lab asks for.
 
     given : whether there is something to start from
     checks : what its instructions want of the study, and if it is so
+    tasks : the same, line by line
     """
 
     id: int
@@ -42,6 +55,7 @@ class LabShape(TypedDict):
     instructions: str
     due: str
     checks: dict[str, bool]
+    tasks: list[LabTaskShape]
     asked: list[AskedFindingShape]
     questions: list[AnswerShape]
     follows: bool

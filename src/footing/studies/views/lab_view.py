@@ -1,7 +1,7 @@
 """What a study's lab asks for, and how far the study is with it."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from footing.core import findings
 from footing.core.dimensions import Unit, read_unit
@@ -22,7 +22,8 @@ from footing.store.rows import (
 from footing.store.snapshot import StudyRows
 from footing.studies.model.results import NoResult, Result, Results
 from footing.studies.school.lists import moment_text
-from footing.studies.shapes.lab import AnswerShape, AskedFindingShape, LabShape
+from footing.studies.shapes.lab import AnswerShape, AskedFindingShape, LabShape, LabTaskShape
+from footing.studies.steps import Step
 
 # what a line of the instructions can ask of the study
 CHECKS: dict[str, str] = {
@@ -41,6 +42,18 @@ CHECKS: dict[str, str] = {
 CHECK = re.compile(
     rf"^(?P<bullet>[ \t]*[-*+] )\[(?P<check>(?:\d{{1,4}} )?(?:{'|'.join(CHECKS)}))\] ", re.MULTILINE
 )
+_AT = {  # questions are answered wherever somebody likes to
+    "source": Step.SOURCES,
+    "span": Step.SOURCES,
+    "scale": Step.GROUND,
+    "zero": Step.GROUND,
+    "marks": Step.MARK,
+    "passage": Step.GRAPH,
+    "fit": Step.GRAPH,
+    "finding": Step.GRAPH,
+    "model": Step.MODEL,
+    "impact": Step.LEDGER,
+}
 _FEWEST_MARKS = 5
 
 
@@ -54,6 +67,7 @@ def lab_view(task: LabTask, rows: StudyRows, results: Results, *, follows: bool)
     ]
     answered = all(one["words"] for one in questions)
     wanted = {found["check"] for found in CHECK.finditer(lab.instructions)}
+    checks = {check: _has(check, rows, answered=answered) for check in sorted(wanted)}
     return {
         "id": lab.id,
         "class_id": lab.school_class_id,
@@ -62,12 +76,26 @@ def lab_view(task: LabTask, rows: StudyRows, results: Results, *, follows: bool)
         "question": lab.task,
         "instructions": lab.instructions,
         "due": moment_text(lab.due) if lab.due else "",
-        "checks": {check: _has(check, rows, answered=answered) for check in sorted(wanted)},
+        "checks": checks,
+        "tasks": [
+            one
+            for check, one in _tasks(lab.instructions, checks)
+            if check != "finding" or not task.findings  # which are told by their names
+        ],
         "asked": [_asked(one, rows, results) for one in task.findings],
         "questions": questions,
         "follows": follows,
         "sketch_first": lab.sketch_first,
     }
+
+
+def _tasks(instructions: str, done: dict[str, bool]) -> Iterator[tuple[str, LabTaskShape]]:
+    """What the lines of instructions ask for at a step, in their order, under its check."""
+    for found in CHECK.finditer(instructions):
+        check = found["check"].rpartition(" ")[-1]
+        if check in _AT:
+            words, _, _ = instructions[found.end() :].partition("\n")
+            yield check, {"step": _AT[check], "words": words.strip(), "done": done[found["check"]]}
 
 
 def _has(check: str, rows: StudyRows, *, answered: bool) -> bool:

@@ -140,7 +140,7 @@ export class Cards {
     const fresh = document.createElement("template");
     fresh.innerHTML = html ?? "";
     for (const one of [fresh.content, place]) nameFields(one);
-    const before = foldIn(place)?.dataset.done;
+    const before = foldIn(place)?.dataset.folds;
     Idiomorph.morph(place, [...fresh.content.childNodes], { morphStyle: "innerHTML" });
     fold(place, before);
   }
@@ -339,10 +339,10 @@ function foldIn(place) {
 
 /**
  * A card that has just been done folds, unless somebody is still in it; one that asks for something again opens.
- * @param {Element} place @param {string | undefined} before whether it was done
+ * @param {Element} place @param {string | undefined} before whether it was to be folded
  */
 function fold(place, before) {
   const card = foldIn(place);
-  if (!card || !before || card.dataset.done === before) return;
-  card.open = card.dataset.done !== "true" || card.contains(document.activeElement);
+  if (!card || !before || card.dataset.folds === before) return;
+  card.open = card.dataset.folds !== "true" || card.contains(document.activeElement);
 }

@@ -720,7 +720,14 @@ export interface AnswerShape {
   words: string;
 }
 
-/** What the lab asks for. given : whether there is something to start from checks : what its instructions want of the study, and if it is so */
+/** A line of the instructions that asks for something at a step. words : as Markdown */
+export interface LabTaskShape {
+  step: "sources" | "ground" | "mark" | "graph" | "model" | "ledger" | "report";
+  words: string;
+  done: boolean;
+}
+
+/** What the lab asks for. given : whether there is something to start from checks : what its instructions want of the study, and if it is so tasks : the same, line by line */
 export interface LabShape {
   id: number;
   class_id: number;
@@ -730,6 +737,7 @@ export interface LabShape {
   instructions: string;
   due: string;
   checks: Record<string, boolean>;
+  tasks: LabTaskShape[];
   asked: AskedFindingShape[];
   questions: AnswerShape[];
   follows: boolean;
