@@ -44,7 +44,11 @@ def playwright() -> Iterator[Playwright]:
 @contextmanager
 def launched(playwright: Playwright, *more: str) -> Iterator[Browser]:
     """A browser of its own, started with further arguments."""
-    browser = playwright.chromium.launch(executable_path=_CHROMIUM, args=[*_ARGUMENTS, *more])
+    browser = playwright.chromium.launch(
+        executable_path=_CHROMIUM,
+        args=[*_ARGUMENTS, *more],
+        ignore_default_args=["--hide-scrollbars"],  # school laptops show them, and they take room
+    )
     yield browser
     browser.close()
 

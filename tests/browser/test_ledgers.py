@@ -145,7 +145,7 @@ def test_energies_of_a_throw_with_its_mass_in_grams(lob: Hands, clips: Path) -> 
     page = lob.page
     card = lob.card("accounted")
     expect(card).to_contain_text("The mass of snowball is missing.")
-    expect(page.locator(".ledger-energy .attention")).to_contain_text("Energies need a mass")
+    expect(page.locator(".ledger-energy .empty-ledger")).to_contain_text("Energies need a mass")
     weighs(lob, "snowball", "120", "g")
     total = page.locator(".ledger-changes tr.total").first
     expect(total).to_contain_text("total energy")

@@ -133,6 +133,7 @@ def graph_view(
     widths = {str(axes[0])} | {str(points.across.variable.unit) for points in visiting}
     x_name = across.name if across else ""
     names = ", ".join(dict.fromkeys(one.name for one in ups))
+    made_title = f"{_begun(names, ups)} against {x_name}" if names else ""
     many = len({table.owner.key for table, _, _ in drawn}) > 1
     return {
         "id": graph.id or None,
@@ -142,7 +143,7 @@ def graph_view(
         "ys": list(graph.ys),
         "include_zero": graph.include_zero,
         "own_title": graph.title or "",
-        "title": graph.title or f"{_begun(names, ups)} against {x_name}",
+        "title": graph.title or made_title,
         "error_bars": graph.error_bars,
         "hidden": list(graph.hidden),
         "looks": graph.looks,

@@ -56,10 +56,15 @@ export class Lanes {
     return GROWING[this.bench.view.bodies.length > 1 ? 1 : 0];
   }
 
+  /** Height of all of it, with the figures below. */
+  get growingHeight() {
+    return this.growing + FIGURE_GAP + FIGURE_LINE * this.keys.length + FIGURE_FOOT;
+  }
+
   /** @param {Body} body */
   heightOf(body) {
     if (this.isHidden(body)) return HIDDEN;
-    if (this.isGrowing(body)) return this.growing + FIGURE_GAP + FIGURE_LINE * this.keys.length + FIGURE_FOOT;
+    if (this.isGrowing(body)) return this.growingHeight;
     return this.bench.options.tall ? TALL : LOW;
   }
 
@@ -73,7 +78,9 @@ export class Lanes {
 
   get height() {
     const { bodies } = this.bench.view;
-    return bodies.length ? bodies.reduce((sum, body) => sum + this.heightOf(body), 0) : LOW;
+    if (bodies.length) return bodies.reduce((sum, body) => sum + this.heightOf(body), 0);
+    // the film must not move under the pointer once there is something to mark
+    return this.bench.here.marking ? this.growingHeight : LOW;
   }
 
   /**

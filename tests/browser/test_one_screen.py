@@ -1,0 +1,146 @@
+"""Everything of a step is on one screen, on the screens that schools have, beside scroll bars."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Locator, ViewportSize, expect
+
+from footing.store.records import fetch
+from footing.store.rows import Lab
+from footing.studies.school.labs import LabWords, change_lab
+from footing.studies.school.people import Person
+from footing.studies.steps import Step
+from tests.browser.hands import Hands
+from tests.conftest import World
+from tests.studies.steps import Tab
+
+SIZES: list[ViewportSize] = [
+    {"width": 1280, "height": 800},
+    {"width": 1366, "height": 768},
+    {"width": 1024, "height": 768},
+]
+
+# what is wider than its place, but for tables and equations, which scroll in a frame of their own
+TOO_WIDE = """() => [...document.querySelectorAll("html, body *")]
+  .filter((one) => one.clientWidth && one.scrollWidth > one.clientWidth + 1
+    && (one === document.documentElement || /auto|scroll/.test(getComputedStyle(one).overflowX))
+    && !one.matches(".figures-frame, .equations, .slick-viewport, .table-frame"))
+  .map((one) => one.className || one.tagName)"""
+OVER_EACH_OTHER = """() => {
+  const boxes = [...document.querySelector(".top").children]
+    .map((one) => one.getBoundingClientRect()).filter((box) => box.width);
+  return boxes.slice(1).filter((box, k) => box.left < boxes[k].right - 1).length;
+}"""
+# whether a click in its middle reaches it
+WITHIN_REACH = """(one) => {
+  const box = one.getBoundingClientRect();
+  const hit = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2);
+  return one === hit || one.contains(hit);
+}"""
+
+
+def is_within_reach(thing: Locator) -> bool:
+    return bool(thing.evaluate(WITHIN_REACH))
+
+
+@pytest.fixture
+def tasks(world: World) -> None:
+    """A lab that says much, in lines that belong to steps."""
+    lab = fetch(Lab, world.lab.id)
+    assert lab is not None
+    text = "- [scale] draw along the pole, 2.00 m\n- [zero] put zero at its foot\n"
+    text += "- [12 marks] mark the sled in every third frame\n- [fit] fit a line\n\n"
+    text += "Friction and the resistance of the air act on it.\n\n" * 8
+    change_lab(lab, LabWords(title="Sled run", task="Find a.", instructions=text))
+
+
+@pytest.mark.usefixtures("tasks")
+def test_no_step_is_wider_than_the_screen_and_the_page_never_scrolls(
+    open_tab: Callable[[Person], Hands], world: World, sled: Tab
+) -> None:
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{sled.study_id}/sources")
+    page = hands.page
+    for step in Step:
+        hands.goes_to(step)
+        for size in SIZES:
+            page.set_viewport_size(size)
+            assert page.evaluate(TOO_WIDE) == [], (step, size)
+            assert page.evaluate(OVER_EACH_OTHER) == 0, (step, size)
+            assert page.evaluate("document.documentElement.scrollHeight <= innerHeight"), step
+
+
+@pytest.mark.usefixtures("tasks")
+def test_what_the_lab_asks_at_a_step_leaves_room_for_the_tools_of_the_step(
+    sources: Hands, clips: Path
+) -> None:
+    sources.uploads(clips / "sled-run.mp4")
+    page = sources.page
+    lab = page.locator("#card-task")
+    expect(lab.get_by_text("Friction and the resistance").first).to_be_visible()
+    sources.goes_to("ground")
+    for size in SIZES:
+        page.set_viewport_size(size)
+        expect(lab.get_by_text("Friction and the resistance").first).to_be_hidden()
+        expect(lab.get_by_role("listitem")).to_have_text(
+            ["draw along the pole, 2.00 m", "put zero at its foot"]
+        )
+        assert is_within_reach(page.get_by_role("button", name="Draw a known length"))
+        assert is_within_reach(page.get_by_role("button", name="Place zero"))
+    sources.draws_known_length((100, 400), (500, 400), "2.00 m")
+    done = lab.get_by_label("Asked for here").get_by_role("img", name="done", exact=True)
+    expect(done).to_have_count(1)
+    lab.locator("summary").click()  # somebody reads all of it again, each line once
+    expect(lab.get_by_text("put zero at its foot")).to_have_count(2)
+    expect(lab.get_by_label("Asked for here")).to_be_hidden()
+
+
+def test_the_film_stays_where_it_is_when_there_is_something_to_mark(
+    sources: Hands, clips: Path
+) -> None:
+    sources.uploads(clips / "sled-run.mp4")
+    sources.goes_to("mark")
+    before = sources.point((200, 200))
+    sources.adds_body("sled")
+    expect(sources.page.locator("#lanes .lane-name", has_text="sled")).to_be_visible()
+    assert sources.point((200, 200)) == pytest.approx(before, abs=1)
+
+
+def test_who_only_looks_reaches_all_that_can_be_looked_at(
+    open_tab: Callable[[Person], Hands], world: World, sled: Tab
+) -> None:
+    teacher = open_tab(world.teacher)
+    teacher.opens(f"/studies/{sled.study_id}/graph?looking=1")
+    page = teacher.page
+    expect(page.locator("#looking")).to_contain_text("work of Heron")
+    assert is_within_reach(page.locator("#look-away"))
+    tools = page.locator(":is(.graph, #ledger) > .graph-tools :is(button, a)").filter(visible=True)
+    expect(tools.first).to_be_visible()
+    assert all(tools.evaluate_all(f"tools => tools.map({WITHIN_REACH})"))
+    teacher.goes_to("ledger")
+    expect(page.locator("#ledger")).to_contain_text("Energies need a mass")
+    assert all(tools.evaluate_all(f"tools => tools.map({WITHIN_REACH})"))
+    assert page.evaluate("document.documentElement.scrollHeight <= innerHeight")
+
+
+def test_a_ledger_without_a_mass_says_so_and_offers_nothing_to_take_out(
+    open_tab: Callable[[Person], Hands], world: World, sled: Tab
+) -> None:
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{sled.study_id}/ledger")
+    page = hands.page
+    expect(page.locator("#ledger")).to_contain_text("Energies need a mass")
+    expect(page.locator("#ledger").get_by_role("link", name="PNG")).to_be_hidden()
+    side, film = (page.locator(one).bounding_box() for one in (".side", "#stage"))
+    assert side is not None
+    assert film is not None
+    assert film["width"] == pytest.approx(side["width"], abs=1)
+    mass = hands.card("accounted").locator("[name=mass]")
+    mass.fill("34 kg")
+    mass.press("Enter")
+    expect(page.locator("#ledger").get_by_role("link", name="PNG")).to_be_visible()
+    bars, film = (page.locator(one).bounding_box() for one in ("#bars", "#stage"))
+    assert bars is not None
+    assert film is not None
+    assert film["x"] + film["width"] == pytest.approx(bars["x"], abs=1)
