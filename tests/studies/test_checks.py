@@ -1,5 +1,6 @@
 """Soundness: what is judged, in which unit, and in which order it is told."""
 
+import numpy as np
 import pytest
 
 from footing.core import fit_soundness
@@ -36,6 +37,30 @@ def test_a_fall_is_judged_in_metres_whatever_the_unit_of_the_study(
     clock = check(tab, "clock")
     assert clock["sound"] is sound
     assert sound or "4 times too slow" in clock["reason"]
+
+
+def fitted(tab: Tab, footage: int, heights: list[float], *stretch: int) -> str | None:
+    """What a quadratic through heights in px, a frame each, or a stretch of it, doubts itself."""
+    body = tab.makes("add_body", footage=footage, name="ball")
+    scatter = np.random.default_rng(7).normal(0, 0.3, len(heights))
+    marks = [[n, 30 + n, 20 + y + e] for n, (y, e) in enumerate(zip(heights, scatter, strict=True))]
+    tab.does("place_marks", body=body, marks=marks)
+    over = []
+    if stretch:
+        first, last = stretch
+        over = [tab.makes("add_passage", footage=footage, name="fall", first=first, last=last)]
+    fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic", passages=over)
+    return next(one["doubt"] for one in tab.view(footage)["fits"] if one["id"] == fit)
+
+
+def test_a_fit_doubts_itself_where_its_curve_is_not_that_of_its_points(
+    tab: Tab, footage: int
+) -> None:
+    let_go = [0.6 * max(n - 10, 0) ** 2 for n in range(24)]
+    assert "misses something" in str(fitted(tab, footage, let_go))
+    assert fitted(tab, footage, let_go, 10, 23) is None
+    bounces = [60 - 0.7 * (n if n < 9 else 18 - n) ** 2 for n in range(18)]
+    assert "a bounce or an impact" in str(fitted(tab, footage, bounces))
 
 
 def test_what_is_shaky_comes_first(measured: Measured) -> None:

@@ -198,6 +198,20 @@ def test_a_graph_of_different_units_asks_for_something(filmed: Tab) -> None:
     assert not states(filmed, Step.GRAPH)["graph"][1]
 
 
+def test_the_line_above_the_graph_says_that_a_curve_is_not_that_of_the_points(
+    filmed: Tab,
+) -> None:
+    body = filmed.makes("add_body", footage=filmed.view()["footage"]["id"], name="cone")
+    let_go = [[n, 50 + (n * 7) % 3, 20 + 0.4 * max(n - 10, 0) ** 2] for n in range(26)]
+    filmed.does("place_marks", body=body, marks=let_go)
+    fit = filmed.makes("add_fit", body=body, x="t", y="y", curve="quadratic")
+    doubt = filmed.view()["fits"][0]["doubt"]
+    assert doubt
+    assert doubt in cards(Step.GRAPH, filmed.view(), {}).html["line"]
+    filmed.does("change_fit", fit=fit, curve="cubic")
+    assert doubt not in cards(Step.GRAPH, filmed.view(), {}).html["line"]
+
+
 def test_what_is_done_is_folded_and_says_so(filmed: Tab) -> None:
     before = cards(Step.GROUND, filmed.view(), {}).html
     assert 'data-folds="false" open' in before["lengths"]

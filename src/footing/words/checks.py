@@ -182,8 +182,8 @@ def _(check: Pattern) -> Said:
         "Pattern of the residuals",
         "The residuals scatter without a pattern."
         if check.sound
-        else f"The residuals of the {check.curve.title} come in long runs above and below: the "
-        "curve misses something. Try another one, or a shorter passage.",
+        else f"The residuals of the {check.curve.title} come in long runs: it misses something. "
+        "Try another curve or a shorter passage.",
     )
 
 

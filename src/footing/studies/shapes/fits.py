@@ -60,7 +60,11 @@ class FitWithout(FitHead):
 
 
 class FitWith(FitHead):
-    """A fit with what it comes to. line : x, y; residuals : number, x, residual"""
+    """A fit with what it comes to.
+
+    doubt : why the curve may not be that of these points
+    line : x, y; residuals : number, x, residual
+    """
 
     reason: None
     equations: list[str]
@@ -72,6 +76,7 @@ class FitWith(FitHead):
     at_bound: list[str]
     rival: str
     problem: str | None
+    doubt: str | None
     weighed: str
     scatter: str
     sum_of_squares: str

@@ -112,10 +112,22 @@ def _fits(fits: list[FitResult]) -> list[Check | None]:
     """What the fits give away: each kind of check once, with the shakiest fit."""
     found: dict[str, Check] = {}
     for fit in fits:
-        for check in _of_fits.get(fit.row.id, (fit,), partial(_of_fit, fit)):
+        for check in fit_checks(fit):
             if check.key not in found or not check.sound:
                 found[check.key] = check
     return list(found.values())
+
+
+def fit_checks(fit: FitResult) -> list[Check]:
+    """What one fit gives away, sound or not."""
+    return _of_fits.get(fit.row.id, (fit,), partial(_of_fit, fit))
+
+
+def doubt_of(fit: FitResult) -> str | None:
+    """Why its curve may not be that of its points: it crosses an impact, or misses something."""
+    shaky = {check.key: check for check in fit_checks(fit) if not check.sound}
+    check = shaky.get(fit_soundness.ImpactInside.key) or shaky.get(fit_soundness.Pattern.key)
+    return None if check is None else said_of(check).reason
 
 
 _of_fits: Kept[list[Check]] = Kept(200)

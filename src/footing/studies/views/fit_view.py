@@ -17,6 +17,7 @@ from footing.studies.model.fits import FitResult, NotFitted
 from footing.studies.model.kept import Kept
 from footing.studies.model.looks import COLOURS
 from footing.studies.shapes.fits import ChoiceShape, FitHead, FitShape, ReadingShape
+from footing.studies.views.checks import doubt_of
 from footing.words.choices import reason_of
 from footing.words.readings import intercept_sentence, label_of
 
@@ -82,6 +83,7 @@ def _fit_view(result: FitResult, *, meanings: bool) -> FitShape:
         "at_bound": list(outcome.at_bound),
         "rival": _rival(outcome),
         "problem": result.problem,
+        "doubt": doubt_of(result) if row.id else None,
         "weighed": _weighed(outcome),
         "scatter": f"{findings.significant(outcome.scatter, 2)} "
         f"{result.points.up.variable.unit}".strip(),

@@ -555,7 +555,7 @@ export interface FitWithout {
   reason: string;
 }
 
-/** A fit with what it comes to. line : x, y; residuals : number, x, residual */
+/** A fit with what it comes to. doubt : why the curve may not be that of these points line : x, y; residuals : number, x, residual */
 export interface FitWith {
   id: number;
   owner: string;
@@ -592,6 +592,7 @@ export interface FitWith {
   at_bound: string[];
   rival: string;
   problem: string | null;
+  doubt: string | null;
   weighed: string;
   scatter: string;
   sum_of_squares: string;
