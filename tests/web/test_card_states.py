@@ -1,12 +1,13 @@
 """A folded card says in its heading how things stand; what is done is folded."""
 
+import re
 from collections.abc import Callable
 
 import pytest
 
 from footing.store.records import fetch
 from footing.store.rows import Lab
-from footing.studies.school.labs import LabWords, change_lab
+from footing.studies.school.labs import AskedFinding, LabWords, ask_for, change_lab
 from footing.studies.steps import Step
 from footing.web.cards import cards
 from footing.web.steps import cards_of
@@ -210,6 +211,31 @@ def test_the_line_above_the_graph_says_that_a_curve_is_not_that_of_the_points(
     assert doubt in cards(Step.GRAPH, filmed.view(), {}).html["line"]
     filmed.does("change_fit", fit=fit, curve="cubic")
     assert doubt not in cards(Step.GRAPH, filmed.view(), {}).html["line"]
+
+
+def test_a_reading_is_recorded_under_the_name_by_which_the_lab_asks_for_it(filmed: Tab) -> None:
+    view = filmed.view()
+    lab = fetch(Lab, view["lab"]["id"])
+    assert lab is not None
+    ask_for(lab, AskedFinding(name="a<sub>", quantity="Acceleration along the slope", unit="m/s²"))
+    ask_for(lab, AskedFinding(name="w", quantity="mean acceleration", unit="km"))
+    footage = view["footage"]["id"]
+    body = filmed.makes("add_body", footage=footage, name="cone")
+    marks = [[n, 50 + (n * 7) % 3, 20 + 0.2 * n * n] for n in range(26)]
+    filmed.does("place_marks", body=body, marks=marks)
+    fit = filmed.makes("add_fit", body=body, x="t", y="y", curve="quadratic")
+
+    def names() -> list[str]:
+        html = cards(Step.GRAPH, filmed.view(), {}).html
+        return re.findall('data-name="([^"]*)"', html["line"] + html["fits"])
+
+    assert names()[:3] == ["acceleration", "acceleration", "velocity at t = 0"]  # as yet in px
+    known_length(filmed, footage)
+    wanted = "a&lt;sub&gt;"
+    assert names()[:3] == [wanted, wanted, "velocity at t = 0"]
+    assert "parameter c" in names()[-1]
+    filmed.does("add_finding", fit=fit, reading="acceleration", name="a<sub>")
+    assert wanted not in names()
 
 
 def test_what_is_done_is_folded_and_says_so(filmed: Tab) -> None:

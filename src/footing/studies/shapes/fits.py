@@ -14,6 +14,7 @@ class ReadingShape(TypedDict):
     label: str
     formula: Pieces
     text: str
+    unit: str
     alone: str
     besides: str
     rests_on: str

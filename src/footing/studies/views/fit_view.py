@@ -126,6 +126,7 @@ def _shown(reading: Reading, result: FitResult) -> ReadingShape:
         "label": label_of(reading, result.points.across.variable, result.points.up.variable),
         "formula": [list(piece) for piece in reading.formula],
         "text": text,
+        "unit": unit,
         "alone": alone if more else "",
         "besides": _listed_names(parts[1:]) if more else "",
         "rests_on": _rests_on(parts),

@@ -487,6 +487,7 @@ export interface ReadingShape {
   label: string;
   formula: string[][];
   text: string;
+  unit: string;
   alone: string;
   besides: string;
   rests_on: string;
