@@ -45,6 +45,12 @@ def test_no_other_space_is_added(tex: str, read: str) -> None:
     assert as_read(tex) == read
 
 
+def test_functions_stand_upright_and_letters_do_not() -> None:
+    made = mathml_of(r"a = g \sin \theta") or ""
+    assert '<mi mathvariant="normal">sin</mi>' in made
+    assert made.count("mathvariant") == 1
+
+
 def test_signs_that_html_means_otherwise_stay_signs() -> None:
     assert mathml_of(r"a < b") == mathml_of(r"a \lt b")
     assert "&lt;" in (mathml_of("a < b") or "")

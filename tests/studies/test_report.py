@@ -10,6 +10,7 @@ from footing.store.access import class_study
 from footing.store.reading import read_study
 from footing.studies.report.figures import FrameFigure
 from footing.studies.report.frames import as_svg
+from footing.studies.report.offers import offers
 from footing.studies.report.report import Report, report_of
 from footing.studies.report_keys import BlockKind, keys_of, renumbered
 from footing.studies.school.copying import duplicate
@@ -90,6 +91,17 @@ def test_the_numbers_are_those_of_the_study_and_follow_it(measured: Measured) ->
     assert later != stored
     assert (later_table, later_sentence) == (later, f"a = {later}")
     assert later_values["a"].text == later
+
+
+def test_energies_are_offered_only_where_something_was_weighed(measured: Measured) -> None:
+    def kinds() -> list[str]:
+        return [one.kind for one in offers(read_study(measured.tab.study_id), None)]
+
+    measured.tab.does("weigh_body", body=measured.body, mass="")
+    assert not {BlockKind.ENERGIES, BlockKind.ACCOUNTS} & set(kinds())
+    assert BlockKind.GRAPH in kinds()
+    measured.tab.does("weigh_body", body=measured.body, mass="0.3")
+    assert {BlockKind.ENERGIES, BlockKind.ACCOUNTS} <= set(kinds())
 
 
 def test_a_sentence_follows_a_finding_that_is_renamed(measured: Measured) -> None:

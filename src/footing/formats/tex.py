@@ -37,6 +37,8 @@ def mathml_of(tex: str, *, block: bool = False) -> str | None:
         return None
     for node in list(made.iter()):
         node.text = unescape(node.text or "")  # it writes its signs as entities already
+        if node.tag == "mi" and len(node.text) > 1:
+            node.set("mathvariant", "normal")  # a name of several letters stands upright
     for row in list(made.iter()):
         _set_apart(row)
     written = tostring(made, encoding="unicode")

@@ -68,6 +68,8 @@ def _of_footage(rows: StudyRows, footage: Footage) -> Iterator[Offer]:
         for number, place in enumerate(_places(rows, footage), 1):
             about = f"{key}/{place}"
             yield Offer("Graphs", f"graph {number} of {name}", BlockKind.GRAPH, about, ("results",))
+    weighed = any(body.mass for body in bodies)
+    if marked and weighed:
         yield Offer("Graphs", f"energies of {name}", BlockKind.ENERGIES, key)
     for body in marked:
         columns = ("t", "x", "y")
@@ -79,7 +81,7 @@ def _of_footage(rows: StudyRows, footage: Footage) -> Iterator[Offer]:
         yield Offer("Numbers", f"fit: {called}", BlockKind.FIT, str(fit.id))
     if len(fits) > 1:
         yield Offer("Numbers", f"which curve, {name}", BlockKind.CHOICE, key)
-    if any(body.mass for body in bodies):
+    if weighed:
         yield Offer("Ledgers", f"energies of {name}", BlockKind.ACCOUNTS, key)
     for number, impact in enumerate(rows.impacts_on(footage), 1):
         yield Offer("Ledgers", f"momenta at impact {number}", BlockKind.MOMENTA, str(impact.id))
