@@ -94,8 +94,8 @@ def test_the_numbers_are_those_of_the_study_and_follow_it(measured: Measured) ->
 
 
 def test_energies_are_offered_only_where_something_was_weighed(measured: Measured) -> None:
-    def kinds() -> list[str]:
-        return [one.kind for one in offers(read_study(measured.tab.study_id), None)]
+    def kinds() -> list[BlockKind]:
+        return [one.block for one in offers(read_study(measured.tab.study_id), None)]
 
     measured.tab.does("weigh_body", body=measured.body, mass="")
     assert not {BlockKind.ENERGIES, BlockKind.ACCOUNTS} & set(kinds())
