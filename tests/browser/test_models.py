@@ -321,6 +321,9 @@ def test_a_prediction_without_any_film(open_tab: Callable[[Person], Hands], worl
     hands = open_tab(world.heron)
     hands.opens(f"/studies/{world.study.id}/model")
     predicts(hands, "free fall", "hail")
+    # a first model makes room for its legs
+    expect(hands.page.get_by_text("Another model")).to_be_visible()
+    expect(hands.page.get_by_role("button", name="Predict")).to_be_hidden()
     types(hands, "y at the start", "20 m")
     expect(hands.page.locator("#model h2")).to_have_text("Position y against time")
     expect(leg(hands, 1)).to_contain_text("0.000 … 1.000 s")
