@@ -72,6 +72,13 @@ def test_no_step_is_wider_than_the_screen_and_the_page_never_scrolls(
             assert page.evaluate("document.documentElement.scrollHeight <= innerHeight"), step
 
 
+def test_an_empty_study_is_not_wider_than_the_screen(sources: Hands) -> None:
+    expect(sources.page.get_by_role("button", name="Make a sheet of it")).to_be_visible()
+    for size in SIZES:
+        sources.page.set_viewport_size(size)
+        assert sources.page.evaluate(TOO_WIDE) == [], size
+
+
 @pytest.mark.usefixtures("tasks")
 def test_what_the_lab_asks_at_a_step_leaves_room_for_the_tools_of_the_step(
     sources: Hands, clips: Path
