@@ -31,7 +31,8 @@ _FIRST_ROOM = 120  # px around the first mark, in which its outline is looked fo
 _MIDDLE_OF_WHOLE = 0.3  # of the radius of a whole ball, within which its middle was marked
 _ONE_THING = 1.0  # reaches, up to which what stands alone is the body and nothing with it
 _SLOW = 1.5  # px/frame
-_SURELY_LAID = 0.6  # support of a disc by which the first mark is measured again
+_SURELY_LAID = 0.6  # support of a disc by which the first mark is measured again,
+_REFINED = 0.3  # and share of its radius, by which that may differ from what was measured before
 _KEPT, _KEPT_LEAST = 3.0, 24  # radii, and px, around the first mark, that are kept for it
 _OF_A_BODY = 1.2  # of its longer side, around a spot on it: all of it
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
@@ -44,12 +45,14 @@ _TURNED = 0.35  # rad, by which it no longer looks as it was marked
 class _FirstMark:
     """The mark that was made by hand, px, and what differed from the background around it.
 
+    began : px from the middle of its outline, as it was first seen
     offset : px from the middle of the disc, if that was laid there
     """
 
     number: int
     at: Point
     changed: Changed
+    began: Point
     offset: Point | None = None
 
 
@@ -112,7 +115,7 @@ class Target:
             self.outline = Outline.begun(alone, at)
             self.likeness = self._likeness(at)
             around = changed.around(x, y, round(_KEPT * self.outline.radius) + _KEPT_LEAST)
-            self.first = _FirstMark(number, at, around)
+            self.first = _FirstMark(number, at, around, self.outline.measured[0])
             apart = self.outline.within or self.tint is not None
             self.middle_meant = apart and self.outline.centred
             if self.outline.has_limbs:
@@ -281,10 +284,15 @@ class Target:
             return None
         reached = abs(number - first.number) <= MEMORY  # its speed there is known
         if reached and outline.rim.radius is not None and outline.rim.is_sure:
-            x, y = outline.measured[0]
-            near = first.at[0] - x, first.at[1] - y
-            disc = laid_disc(first.changed, near, outline.rim.radius, self.streak(first.number))
-            if disc is not None and disc.support >= _SURELY_LAID:
+            radius = outline.rim.radius
+            near = first.at[0] - first.began[0], first.at[1] - first.began[1]
+            disc = laid_disc(first.changed, near, radius, self.streak(first.number))
+            # farther off it lies on what touches the body there, as on the hand that holds it
+            if (
+                disc is not None
+                and disc.support >= _SURELY_LAID
+                and distance(disc.centre, near) <= _REFINED * radius
+            ):
                 x, y = np.subtract(first.at, disc.centre)
                 self.first = first = replace(first, offset=(float(x), float(y)))
         return first.offset
