@@ -5,12 +5,15 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from footing.core.following.candidate import Candidate
 from footing.core.following.look import Sighting
 from footing.core.following.outline import Outline
 from footing.core.following.patches import Pose
 from footing.core.following.pieces import Blob, blobs
 from footing.core.following.placing import placed_by_outline
 from footing.core.following.rim import Disc, disc_at
+from footing.core.following.scene import Scene, watched
+from footing.core.following.target import Target
 from footing.core.following.touching import rimmed, with_rim
 from tests.core.scenes import film, seen_at, slide
 
@@ -209,3 +212,40 @@ def test_what_a_disc_says_of_the_first_mark_counts_more_than_what_moved() -> Non
         )
     assert outline.measured == (offset,)
     assert outline.offset[0] < -0.2
+
+
+def with_a_bright_disc(number: int, x: float) -> list[tuple[int, np.ndarray]]:
+    """The wall, and before it in one frame a disc that stands out all around."""
+    frames = film(lambda _: (-60.0, -60.0))
+    rows, columns = np.mgrid[:180, :320]
+    cover = np.clip(12 - np.hypot(columns - x, rows - 90.0) + 0.5, 0, 1)
+    picture = frames[number][1]
+    frames[number] = number, np.round(picture * (1 - cover) + 250 * cover).astype(np.uint8)
+    return frames
+
+
+@pytest.mark.parametrize(("beside", "refined"), [(1.5, True), (6.0, False)])
+def test_a_first_mark_is_measured_again_only_near_where_it_was_measured(
+    beside: float, refined: bool
+) -> None:
+    """Farther off lies what touched the body there: the hand that held a ball."""
+    frames = film(slide)
+    scene = Scene()
+    for kept in watched(frames):
+        scene.comes(kept)
+    target = Target(scene, 12, 40, chosen=False)
+    while (now := scene.next()) is not None and now[0] < 16:
+        number, picture = now
+        if number == 8:
+            target.believe(picture.grey, slide(8), 8)
+            assert target.first is not None
+            shown = seen_at(with_a_bright_disc(8, slide(8)[0] - beside), 8, slide(8))
+            target.first = replace(target.first, changed=shown)
+        elif number > 8:
+            piece = blobs(seen_at(frames, number, slide(number)), radius=12)[0]
+            piece = piece.rimmed(Disc(slide(number), 12.0, 1.0))
+            found = target.look.at(picture.grey, number, slide(number))
+            target = target.after(number, Candidate(found, 2.0, 2.0, blob=piece))
+    assert target.outline is not None
+    expected = beside if refined else 0.0
+    assert target.outline.measured[0] == pytest.approx((expected, 0.0), abs=0.5)
