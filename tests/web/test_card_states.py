@@ -61,6 +61,14 @@ def test_the_whole_lab_is_open_where_the_work_begins(filmed: Tab) -> None:
     assert "the <em>pole</em>" in here
     assert "its foot" in here
     assert "the sled" not in here
+    at_mark = cards(
+        Step.MARK,
+        filmed.view(),
+        {},
+        before=cards(Step.GROUND, filmed.view(), {}),
+        seen=filmed.view(),
+    )
+    assert "the sled" in at_mark.html["task"].partition("Asked for here")[2]  # not as at Ground
     known_length(filmed, filmed.view()["footage"]["id"])
     here = lab_at(Step.GROUND).partition("Asked for here")[2]
     assert here.index('data-done="true"') < here.index("pole") < here.index('data-done="false"')

@@ -48,6 +48,7 @@ _LASTING = {  # what never changes while the program runs
 class Cards:
     """The cards of a step as they are shown.
 
+    step : that they are of
     version : names everything on which they rest
     of : the version of the state that they show
     order : their keys, from the top
@@ -55,6 +56,7 @@ class Cards:
     besides : what they show that is not in the state, as a digest
     """
 
+    step: Step
     version: str
     of: str
     order: list[str]
@@ -88,7 +90,7 @@ def cards(
 
     def make() -> Cards:
         context = _context(step, view, besides)
-        known = before if before and before.besides == digest else None
+        known = before if before and (before.step, before.besides) == (step, digest) else None
         html: dict[str, str] = {}
         for card in _cards(step, view):
             if known and seen and card.key in known.html and _is_the_same(card, seen, view):
@@ -96,7 +98,7 @@ def cards(
             else:
                 html[card.key] = _rendered(card, step, view, context)
         order = [card.key for card in cards_of(step, view)]
-        return Cards(version, view["version"], order, html, digest)
+        return Cards(step, version, view["version"], order, html, digest)
 
     return shelf.shared(f"cards {version}", make)
 
