@@ -119,7 +119,7 @@ def test_what_is_missing_is_said_where_it_is(throw: tuple[Tab, int, int]) -> Non
     tab.does("weigh_body", body=body)
     shown = energy(tab)
     assert shown["bodies"][0]["needs"] == "The mass of ball is missing."
-    assert shown["problem"] == "Energies need a mass; type it at the right, beside the body."
+    assert shown["problem"] == "Energies need a mass; type it under What counts, beside the body."
     assert shown["bars"] is None
     tab.does("weigh_body", body=body, mass="120", mass_unit="g")
     known = tab.view()["ground"]["known_lengths"][0]["id"]

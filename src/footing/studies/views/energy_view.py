@@ -82,7 +82,7 @@ def _problem(account: EnergyAccount) -> tuple[str, str]:
     if not account.counting:
         weighed = [one for one in account.bodies if mass_of(one) is not None]
         if not weighed:
-            return "Energies need a mass; type it at the right, beside the body.", ""
+            return "Energies need a mass; type it under What counts, beside the body.", ""
         return "A body needs three marks beside each other for a velocity.", Step.MARK
     return "", ""
 
