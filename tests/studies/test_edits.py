@@ -227,43 +227,6 @@ def test_everything_is_undone_back_to_the_empty_study(measured: Measured) -> Non
     assert all_rows(tab.study_id) == made
 
 
-WITH_UNITS: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
-    (
-        "type_known_length",
-        {"known_length": "length", "length": "1.50 m", "unit": "cm"},
-        {"typed": "1.50", "unit": "m"},
-    ),
-    (
-        "type_known_length",
-        {"known_length": "length", "length": "150,0cm", "unit": "m"},
-        {"typed": "150,0", "unit": "cm"},
-    ),
-    ("weigh_body", {"body": "body", "mass": "160 g"}, {"mass": "160", "mass_unit": "g"}),
-    (
-        "change_body",
-        {"body": "body", "name": "cone", "mass": "0.2 ± 0.01 kg", "size": "5mm", "mass_unit": "g"},
-        {"mass": "0.2 ± 0.01", "mass_unit": "kg", "size": "5", "size_unit": "mm"},
-    ),
-    (
-        "set_spring",
-        {"footage": "footage", "body": "body", "constant": "20", "rest_length": "12 cm"},
-        {"rest_length": "12", "rest_unit": "cm"},
-    ),
-    (
-        "set_weather",
-        {"temperature": "68 °F", "pressure": "101.3 kPa", "damp": "50"},
-        {"temperature_unit": "°F", "pressure": "101.3", "pressure_unit": "kPa"},
-    ),
-]
-
-
-def test_a_unit_may_be_typed_behind_its_number(measured: Measured) -> None:
-    for kind, fields, kept in WITH_UNITS:
-        measured.tab.does(kind, **filled(fields, measured))
-        rows = [row for table in all_rows(measured.tab.study_id).values() for row in table]
-        assert any(kept.items() <= row.items() for row in rows), (kind, fields)
-
-
 BAD_VALUES: list[tuple[str, dict[str, Any], str]] = [
     ("type_known_length", {"known_length": "length", "length": "0", "unit": "m"}, "length"),
     ("type_known_length", {"known_length": "length", "length": "-2", "unit": "m"}, "length"),

@@ -45,10 +45,9 @@ def unit_behind(number: str, unit: str, *, of: tuple[str, ...]) -> Callable[[obj
     """
 
     def parts(received: object) -> object:
-        text = received.get(number) if isinstance(received, dict) else None
-        if not isinstance(received, dict) or not isinstance(text, str):
+        if not isinstance(received, dict) or not isinstance(received.get(number), str):
             return received
-        value, behind = parted(text)
+        value, behind = parted(received[number])
         return received | {number: value, unit: behind} if behind in of else received
 
     return parts
