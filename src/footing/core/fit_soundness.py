@@ -239,18 +239,21 @@ def _best_kink(t: FloatArray, values: FloatArray, moments: IntArray) -> tuple[fl
 
 
 def _kinks(t: FloatArray, values: FloatArray, moments: IntArray) -> tuple[float, int, float]:
-    """The same, for all moments at once by QR."""
+    """The same, for all moments at once.
+
+    Each side by its normal equations, in times from the moment on in units of the side's length.
+    """
     between = (t[moments - 1] + t[moments]) / 2
     offsets = t[None, :] - between[:, None]
-    designs = np.stack([offsets**2, offsets, np.ones_like(offsets)], axis=2)
-    before = np.arange(len(t))[None, :] < moments[:, None]
+    before = offsets < 0
     left, slopes = np.zeros(len(moments)), []
-    for side in (before, ~before):
-        across, triangles = np.linalg.qr(designs * side[:, :, None])
-        sided = values[None, :] * side
-        shares = np.einsum("kip,ki->kp", across, sided)
-        left += np.sum((sided - np.einsum("kip,kp->ki", across, shares)) ** 2, axis=1)
-        slopes.append(np.linalg.solve(triangles, shares[:, :, None])[:, 1, 0])
+    for side, length in ((before, between - t[0]), (~before, t[-1] - between)):
+        u = np.where(side, offsets / length[:, None], 0.0)
+        rows = np.stack([side.astype(float), u, u**2], axis=1)
+        columns = rows.transpose(0, 2, 1)
+        factors = np.linalg.solve(rows @ columns, rows @ values[:, None])
+        left += np.sum((values * side - (columns @ factors)[:, :, 0]) ** 2, axis=1)
+        slopes.append(factors[:, 1, 0] / length)
     best = int(np.argmin(left))
     return float(left[best]), int(moments[best]), float(slopes[1][best] - slopes[0][best])
 

@@ -143,39 +143,43 @@ def _left_over(
     last = np.where(places < 2, np.minimum(last, first + _FEWEST + places), last)
     near_end = (places > n - 3) & (places >= 2)
     first = np.where(near_end, np.maximum(first, last - (_FEWEST + n - 1 - places)), first)
+    counts = last - first
+    told = np.flatnonzero(counts >= _FEWEST)
     gains, off = np.zeros(len(places)), np.zeros(len(places))
-    for count in np.unique(last - first):
-        alike = np.flatnonzero(last - first == count)
-        if count >= _FEWEST:
-            members = first[alike, None] + np.arange(count)
-            gains[alike], off[alike] = _slipped(times, pixels, places[alike], members)
+    if len(told):
+        gains[told], off[told] = _slipped(times, pixels, places[told], first[told], counts[told])
     return gains, off
 
 
 def _slipped(
-    times: FloatArray, pixels: FloatArray, places: IntArray, members: IntArray
+    times: FloatArray, pixels: FloatArray, places: IntArray, first: IntArray, counts: IntArray
 ) -> tuple[FloatArray, FloatArray]:
-    """The same for k marks with equally many neighbours ``(k, i)``, themselves included."""
-    n, (k, count) = len(times), members.shape
-    t = times[members] - times[places][:, None]
+    """The same for k marks, each among so many neighbours from the first on, itself included."""
+    n, k = len(times), len(places)
+    among = np.arange(counts.max()) < counts[:, None]
+    members = np.minimum(first[:, None] + np.arange(among.shape[1]), n - 1)
+    t = np.where(among, times[members] - times[places][:, None], 0.0)
     reach = np.abs(t).max(axis=1)
     far = reach > _NEAR * float(np.median(np.diff(times))) * _AROUND
     t = t / reach[:, None]
-    parabola = np.stack([np.ones_like(t), t, t**2], axis=2)
-    itself = members == places[:, None]
-    values = pixels[members]
+    counting = among.astype(float)
+    parabola = np.stack([counting, t, t**2], axis=2)
+    itself = among & (members == places[:, None])
+    values = pixels[members] * counting[:, :, None]
     basis = np.linalg.qr(parabola)[0]
     rest = values - basis @ (basis.transpose(0, 2, 1) @ values)
     plain = np.sum(rest**2, axis=(1, 2))
     gain, off = _explained(basis, rest, itself.astype(float))
-    dof = 2 * (count - 4)
+    dof = 2 * (counts - 4)
     left = np.maximum((plain - gain) / dof, 1e-12)
     # where that is likely, what is odd here is not that mark: the motion is no parabola
     out = far | (special.fdtrc(2, dof, gain / 2 / left) > _SURE_HERE)
     inside = (places >= 2) & (places <= n - 3)
-    step = np.median(np.diff(t, axis=1), axis=1)[:, None]
+    steps = np.sort(np.where(among[:, 1:], np.diff(t, axis=1), np.inf), axis=1)
+    middle = np.stack([counts - 2, counts - 1], axis=1) // 2  # of those that there are
+    step = np.take_along_axis(steps, middle, axis=1).mean(axis=1, keepdims=True)
     for moment in (-step / 2, np.zeros((k, 1)), step / 2):
-        by_kink, _ = _explained(basis, rest, np.maximum(t - moment, 0.0))
+        by_kink, _ = _explained(basis, rest, counting * np.maximum(t - moment, 0.0))
         out |= inside & (by_kink > _EXPLAINS * gain)
     return np.where(out, 0.0, gain), np.where(out, 0.0, off)
 

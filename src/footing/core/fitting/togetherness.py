@@ -37,13 +37,13 @@ def widened(fit: Fit, x: FloatArray) -> FloatArray:
         return plain
     basis, scale = np.linalg.qr(design / sizes)  # standard errors keep their ratios in any basis
     dof = n - len(moving)
-    white = _whitened(fit.residuals[order][:, None])
-    across, triangle = np.linalg.qr(_whitened(basis))
-    remains = (white - across @ (across.transpose(0, 2, 1) @ white))[..., 0]
-    left = np.sum(remains**2, axis=1)
-    diagonals = np.abs(np.diagonal(triangle, axis1=1, axis2=2))
+    columns = np.column_stack([basis, fit.residuals[order]])
+    products = _of_whitened(columns)
+    grams, crosses, squares = products[:, :-1, :-1], products[:, :-1, -1], products[:, -1, -1]
+    explained = np.linalg.solve(grams, crosses[:, :, None])[:, :, 0]
+    left = squares - np.sum(crosses * explained, axis=1)
     alone = 1 - _CORRELATIONS**2
-    log_determinants = -np.log(alone) + 2 * np.sum(np.log(diagonals), axis=1)
+    log_determinants = -np.log(alone) + np.linalg.slogdet(grams)[1]
     likelihood = -0.5 * (dof * np.log(left) + log_determinants)
     variances = (left / dof / alone)[:, None, None] * _correlated(basis)
     weights = np.exp(likelihood - likelihood.max())
@@ -59,11 +59,17 @@ def widened(fit: Fit, x: FloatArray) -> FloatArray:
     return plain
 
 
-def _whitened(columns: FloatArray) -> FloatArray:
-    """Columns ``(n, k)`` as independent ones ``(r, n, k)``, for each correlation."""
+def _of_whitened(columns: FloatArray) -> FloatArray:
+    """Products ``(r, k, k)`` of columns ``(n, k)`` whose errors are made independent.
+
+    For each correlation these are √(1 − r²) times the first row, and each other one less r times
+    the row before.
+    """
     by = _CORRELATIONS[:, None, None]
-    first = np.sqrt(1 - by**2) * columns[:1]
-    return np.concatenate([first, columns[1:] - by * columns[:-1]], axis=1)
+    first, rest, others = columns[:1], columns[1:], columns[:-1]
+    across = rest.T @ others
+    own = rest.T @ rest + first.T @ first
+    return own - by * (across + across.T) + by**2 * (others.T @ others - first.T @ first)
 
 
 def _correlated(columns: FloatArray) -> FloatArray:

@@ -235,12 +235,14 @@ def _correlations(outcome: Fit) -> list[list[str]]:
 def _residuals(result: FitResult, outcome: Fit) -> list[list[float]]:
     assert result.points is not None
     every = -(-len(result.points.x) // _SHOWN_RESIDUALS)
-    rows = zip(result.points.numbers, result.points.x, outcome.residuals, strict=True)
-    return [[int(number), float(x), float(left)] for number, x, left in list(rows)[::every]]
+    columns = (result.points.numbers, result.points.x, outcome.residuals)
+    rows = zip(*(column[::every].tolist() for column in columns), strict=True)
+    return [list(row) for row in rows]
 
 
 def _pairs(x: FloatArray, y: FloatArray) -> list[list[float]]:
-    return [[float(a), float(b)] for a, b in zip(x, y, strict=True) if np.isfinite(b)]
+    there = np.isfinite(y)
+    return [list(pair) for pair in zip(x[there].tolist(), y[there].tolist(), strict=True)]
 
 
 def comparisons(results: list[FitResult]) -> list[ChoiceShape]:
