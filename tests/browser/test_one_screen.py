@@ -13,6 +13,7 @@ from footing.studies.school.people import Person
 from footing.studies.steps import Step
 from tests.browser.hands import Hands
 from tests.conftest import World
+from tests.studies.modelling import legs_over, passage, predicted
 from tests.studies.steps import Tab
 
 SIZES: list[ViewportSize] = [
@@ -152,3 +153,40 @@ def test_a_ledger_without_a_mass_says_so_and_offers_nothing_to_take_out(
     assert bars is not None
     assert film is not None
     assert film["x"] + film["width"] == pytest.approx(bars["x"], abs=1)
+
+
+def test_what_a_model_gives_is_in_view_however_many_there_are(
+    open_tab: Callable[[Person], Hands], world: World, sled: Tab
+) -> None:
+    (body,) = sled.view()["bodies"]
+    footage = sled.view()["footage"]["id"]
+    for name in ("first", "second", "third", "fourth"):
+        model = predicted(sled, body["id"], footage, "constant acceleration", name)
+    legs_over(
+        sled,
+        model,
+        "constant velocity",
+        [passage(sled, footage, *way) for way in (("slow", 15, 40), ("fast", 40.5, 79))],
+    )
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{sled.study_id}/model")
+    page = hands.page
+    models = hands.card("models")
+    kept = models.get_by_role("button", name="Into the report").filter(visible=True)
+    for size in SIZES:
+        page.set_viewport_size(size)
+        expect(kept).to_have_count(1)  # of the one in hand; of the others a line
+        for name in models.get_by_label("Name of the model").all():
+            assert is_within_reach(name)
+        record = hands.card("predicted").get_by_role("button", name="Record").filter(visible=True)
+        assert is_within_reach(record.first), size
+        assert page.evaluate(TOO_WIDE) == [], size
+    models.locator(".model-pick").nth(3).click()
+    expect(models.locator(".model-line").nth(3)).to_have_class("model-line in-hand")
+    legs = hands.card("legs").locator("details.leg").filter(visible=True)
+    assert legs.evaluate_all("legs => legs.map((leg) => leg.open)") == [False, True]
+    findings = page.locator("#card-findings")
+    expect(findings.locator("summary").first).to_contain_text("Findings a ")
+    expect(findings.locator("article")).to_be_hidden()
+    hands.goes_to("graph")
+    expect(findings.locator("article")).to_be_visible()

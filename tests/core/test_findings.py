@@ -27,6 +27,23 @@ def test_value_is_rounded_to_its_uncertainty(value, uncertainty, unit, text) -> 
     assert findings.measured(value, uncertainty, unit) == text
 
 
+@pytest.mark.parametrize(
+    ("value", "uncertainty", "text"),
+    [
+        (9.81, 0.03, "0.03"),
+        (-1.5017, 0.0012, "0.0012"),
+        (0.00002, 0.0003, "3×10⁻⁴"),
+        (6.02e23, 4e20, "0.004×10²³"),
+        (9.81, 0.0, ""),
+        (9.81, inf, ""),
+    ],
+)
+def test_an_uncertainty_alone_has_the_digits_that_it_has_beside_its_value(
+    value: float, uncertainty: float, text: str
+) -> None:
+    assert findings.stated(value, uncertainty) == text
+
+
 def test_contributions_combine_in_squares() -> None:
     result = findings.combine(9.8, (Contribution("fit", 0.03, 10), Contribution("scale", 0.04)))
     assert result.uncertainty == pytest.approx(0.05)

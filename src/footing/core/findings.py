@@ -169,18 +169,37 @@ def measured(value: float, uncertainty: float, unit: str = "") -> str:
         return significant(value) + suffix
     if uncertainty == inf:
         return f"{significant(value)} ± ∞{suffix}"
-    if not uncertainty > _ROUND_OFF * abs(value) or not isfinite(uncertainty):
+    if not _is_stated(value, uncertainty):
         return significant(value) + suffix
-    size = max(abs(value), uncertainty)
-    exponent = floor(log10(size))
+    shown, beside, power = _digits(value, uncertainty)
+    pair = f"{shown} ± {beside}"
+    return f"({pair}){power}{suffix}" if power else pair + suffix
+
+
+def stated(value: float, uncertainty: float) -> str:
+    """Print the uncertainty alone, with the digits that `measured` gives it; empty without one."""
+    if not _is_stated(value, uncertainty):
+        return ""
+    _, beside, power = _digits(value, uncertainty)
+    return beside + power
+
+
+def _is_stated(value: float, uncertainty: float) -> bool:
+    """Whether an uncertainty is finite and more than round-off."""
+    return isfinite(uncertainty) and uncertainty > _ROUND_OFF * abs(value)
+
+
+def _digits(value: float, uncertainty: float) -> tuple[str, str, str]:
+    """The digits of a value and of its uncertainty, and the power of ten that both share."""
+    exponent = floor(log10(max(abs(value), uncertainty)))
     if -3 <= exponent < 5:
         decimals = uncertainty_decimals(uncertainty)
         if decimals >= 0:
-            return f"{number(value, decimals)} ± {number(uncertainty, decimals)}{suffix}"
-    power = 10.0**exponent
-    decimals = max(uncertainty_decimals(uncertainty / power), 0)
-    pair = f"{number(value / power, decimals)} ± {number(uncertainty / power, decimals)}"
-    return f"({pair})×10{superscript(exponent)}{suffix}"
+            return number(value, decimals), number(uncertainty, decimals), ""
+    size = 10.0**exponent
+    decimals = max(uncertainty_decimals(uncertainty / size), 0)
+    digits = number(value / size, decimals), number(uncertainty / size, decimals)
+    return *digits, f"×10{superscript(exponent)}"
 
 
 def aligned(value: float, uncertainty: float) -> str:

@@ -81,6 +81,15 @@ def _what_it_gives(fit: FitWith | FitWithout) -> str:
     return f"{named}{first['label'] or first['key']} {first['text']}"
 
 
+def findings(view: SharedShape) -> CardState:
+    """What was found."""
+    said = "; ".join(
+        f"{one['name']} {one['text']}" if one["reason"] is None else f"{one['name']}: nothing yet"
+        for one in view["findings"]
+    )
+    return CardState(said or "none", done=False)
+
+
 def passages(view: SharedShape) -> CardState:
     """How the passages are called; open where rows of a sheet are named in it."""
     names = ", ".join(passage["name"] for passage in view["passages"])

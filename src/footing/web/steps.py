@@ -142,6 +142,13 @@ def _has_lab(view: SharedShape) -> bool:
 # it asks for there
 TASK = Card("task", _has_lab, card_states.task, open_at=Step.SOURCES)
 _NO_SOURCE = Card("no_source", _has_none)
+
+
+def _findings(there: Callable[[SharedShape], bool]) -> Card:
+    """What was found: at Graph in full, elsewhere in a line."""
+    return Card("findings", there, card_states.findings, open_at=Step.GRAPH)
+
+
 # what stands above the graph comes with the cards of Graph, and belongs elsewhere on the page
 FIT_LINE = Card("line")
 
@@ -215,10 +222,10 @@ RAIL: tuple[RailStep, ...] = (
         (
             _NO_SOURCE,
             # a result is what people look for, once there is one
-            Card("findings", _both(_has_source, _has_findings)),
+            _findings(_both(_has_source, _has_findings)),
             Card("graph", _has_source, card_states.graph),
             Card("fits", _has_source, card_states.fits),
-            Card("findings", _both(_has_source, _has_no_findings)),
+            _findings(_both(_has_source, _has_no_findings)),
             Card("passages", _has_passages, card_states.passages),
             Card("columns", _is_footage, card_states.columns),
             Card("quantities", _is_footage, card_states.quantities),
@@ -239,11 +246,11 @@ RAIL: tuple[RailStep, ...] = (
         "model",
         (
             Card("models", _has_models),
+            Card("predicted", _has_a_model),
             Card("legs", _has_a_model),
             Card("moves", _has_a_model),
             Card("air", _has_a_model, card_states.air),
-            Card("predicted", _has_a_model),
-            Card("findings", _has_findings),
+            _findings(_has_findings),
             Card("passages", _is_film, card_states.passages),
             Card("quantities", _has_models, card_states.quantities),
         ),

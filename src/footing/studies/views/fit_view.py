@@ -114,7 +114,7 @@ def _shown(reading: Reading, result: FitResult) -> ReadingShape:
     half = measured.half_width
     ends = (reading.value - half, reading.value + half)
     more = measured.uncertainty > _MORE * reading.standard_error
-    alone = findings.measured(reading.value, reading.standard_error).partition("± ")[2]
+    alone = findings.stated(reading.value, reading.standard_error)
     unit, digits = str(reading.unit), result.row.digits
     text = (
         findings.measured(reading.value, measured.uncertainty, unit)

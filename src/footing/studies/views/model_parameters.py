@@ -94,7 +94,7 @@ def _said(
     own = one.found.standard_error(slot) / unit.factor
     if measured.uncertainty <= _MORE * own:
         return text, ""
-    return text, findings.measured(measured.value, own).partition("± ")[2]
+    return text, findings.stated(measured.value, own)
 
 
 def _shown_unit(stated: Stated, wanted: Unit, name: str) -> tuple[Unit, tuple[str, ...]]:
