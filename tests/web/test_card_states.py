@@ -161,6 +161,7 @@ def test_the_other_steps_say_what_was_chosen_and_made(filmed: Tab) -> None:
     assert states(filmed, Step.GRAPH) == {
         "graph": ("Position y against time", True),
         "fits": ("none", False),
+        "findings": ("none", False),
         "passages": ("none", False),
         "columns": ("none", True),
         "quantities": ("none", True),
@@ -175,6 +176,7 @@ def test_the_other_steps_say_what_was_chosen_and_made(filmed: Tab) -> None:
     assert states(filmed, Step.GRAPH) == {
         "graph": ("Position y against time", True),
         "fits": ("none", False),
+        "findings": ("none", False),
         "passages": ("fall, rise", True),
         "columns": ("q", True),
         "quantities": ("R", True),
@@ -197,6 +199,19 @@ def test_fits_are_done_when_each_has_come_to_something_that_is_recorded(filmed: 
     filmed.does("undo")
     filmed.does("change_fit", fit=first, curve="level")
     assert not states(filmed, Step.GRAPH)["fits"][1]  # a constant has no velocity
+
+
+def test_findings_are_told_in_a_line(filmed: Tab) -> None:
+    body = filmed.makes("add_body", footage=filmed.view()["footage"]["id"], name="cone")
+    filmed.does("place_marks", body=body, marks=[[n, 50 + 4 * n, 100] for n in range(8)])
+    for name, y in (("v", "x"), ("u", "y")):
+        fit = filmed.makes("add_fit", body=body, x="t", y=y, curve="line")
+        filmed.does("add_finding", fit=fit, reading="velocity", name=name)
+    values = [one["text"] for one in filmed.view()["findings"]]
+    said, _ = states(filmed, Step.MODEL)["findings"]
+    assert said == f"v {values[0]}; u {values[1]}"
+    filmed.does("change_fit", fit=fit, curve="level")
+    assert states(filmed, Step.MODEL)["findings"][0] == f"v {values[0]}; u: nothing yet"
 
 
 def test_a_graph_of_different_units_asks_for_something(filmed: Tab) -> None:

@@ -75,6 +75,11 @@ def _has_a_model(view: SharedShape) -> bool:
     return bool(view["models"] and view["models"]["models"])
 
 
+def _gives_something(view: SharedShape) -> bool:
+    models = view["models"]
+    return models is not None and any(model["results"] for model in models["models"])
+
+
 def _has_impacts(view: SharedShape) -> bool:
     return bool(view["ledger"] and view["ledger"]["momenta"])
 
@@ -246,7 +251,7 @@ RAIL: tuple[RailStep, ...] = (
         "model",
         (
             Card("models", _has_models),
-            Card("predicted", _has_a_model),
+            Card("predicted", _gives_something),
             Card("legs", _has_a_model),
             Card("moves", _has_a_model),
             Card("air", _has_a_model, card_states.air),
