@@ -2,6 +2,8 @@ import ctypes
 import os
 import shutil
 import signal
+import subprocess
+import sys
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
@@ -39,6 +41,40 @@ def test_cluster_stops_and_starts_again() -> None:
         with Cluster(folder / "pg", durable=False) as url:
             assert query(url, "SELECT word FROM kept") == [("snow",)]
             assert Cluster(folder / "pg", durable=False).__enter__() == url  # taken over
+    finally:
+        shutil.rmtree(folder)
+
+
+_INTERRUPTED = """
+import os, signal, sys, threading
+from pathlib import Path
+from footing.store.cluster import Cluster
+
+folder = Path(sys.argv[1])
+
+def interrupt():
+    while not (folder / "data" / "postmaster.pid").exists():
+        os.sched_yield()
+    os.kill(os.getpid(), signal.SIGINT)
+
+threading.Thread(target=interrupt, daemon=True).start()
+with Cluster(folder, durable=False):
+    signal.pause()
+"""
+
+
+def test_a_start_that_is_interrupted_leaves_nothing_running() -> None:
+    folder = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
+    folder.chmod(0o755)
+    try:
+        with Cluster(folder / "pg", durable=False) as url:
+            query(url, "CREATE TABLE kept (word text)")
+        begun = [sys.executable, "-c", _INTERRUPTED, str(folder / "pg")]
+        ended = subprocess.run(begun, capture_output=True, text=True, check=False)
+        assert "KeyboardInterrupt" in ended.stderr
+        assert Cluster(folder / "pg").running_url is None
+        with Cluster(folder / "pg", durable=False) as url:
+            assert query(url, "SELECT * FROM kept") == []
     finally:
         shutil.rmtree(folder)
 

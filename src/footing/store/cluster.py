@@ -50,7 +50,11 @@ class Cluster:
         port = self._running_port()
         if port is None:
             port = _free_port()
-            self._start(port)
+            try:
+                self._start(port)
+            except BaseException:  # Ctrl+C while it starts: it would go on without anybody
+                self._end_what_is_left()
+                raise
         return self._url(port)
 
     def bring_back(self, url: str) -> None:
