@@ -64,13 +64,31 @@ def test_a_bounce_inside_a_fit_is_found_and_a_flight_is_not_one() -> None:
     t = np.linspace(0, 1, 31)
     flight = scattered(2 + t - 4.905 * t**2, size=0.004)
     bounce = scattered(np.abs(1 - 2.5 * t), size=0.004)
-    calm = fit_soundness.impact(t, flight, NUMBERS)
-    found = fit_soundness.impact(t, bounce, NUMBERS)
+    calm = fit_soundness.impact(t, flight, np.arange(31))
+    found = fit_soundness.impact(t, bounce, np.arange(31))
     assert calm is not None
     assert calm.sound
     assert found is not None
     assert not found.sound
     assert found.number in (11, 12, 13)
+
+
+def test_an_impact_is_found_in_whatever_order_rows_were_typed() -> None:
+    t = np.arange(30) / 30
+    fall = np.where(t < 0.5, 2 - 4.9 * t**2, 0.775 + 4.0 * (t - 0.5) - 4.9 * (t - 0.5) ** 2)
+    values = fall + np.random.default_rng(4).normal(scale=0.002, size=30)
+    found = fit_soundness.impact(t, values, np.arange(30))
+    assert found is not None
+    assert found.number == pytest.approx(15, abs=1)
+    typed = np.random.default_rng(5).permutation(30)
+    assert fit_soundness.impact(t[typed], values[typed], typed) == found
+
+
+@pytest.mark.parametrize("times", [2, 4])
+def test_no_impact_is_looked_for_where_several_points_are_at_one_time(times: int) -> None:
+    t = np.repeat(np.arange(10.0), times)
+    values = t**2 + np.random.default_rng(6).normal(scale=0.1, size=len(t))
+    assert fit_soundness.impact(t, values, np.arange(len(t))) is None
 
 
 def test_as_many_points_as_a_curve_deserves() -> None:

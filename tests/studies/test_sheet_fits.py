@@ -150,3 +150,20 @@ def test_a_number_that_may_have_a_unit_or_a_factor_is_asked_about(
     tab.does("set_quantity", symbol="m", name="mass", typed="2.00", unit="kg")
     tab.does("add_column", sheet=sheet, name="E", symbol="E", formula=formula.replace("M", "m"))
     assert "for the quantity" in seen(tab, sheet)["columns"][-1]["problem"]
+
+
+def test_trials_of_the_same_times_are_fitted_and_checked(tab: Tab) -> None:
+    sheet = tab.makes("add_sheet", name="trials")
+    t = tab.makes("add_column", sheet=sheet, name="time", unit="s")
+    d = tab.makes("add_column", sheet=sheet, name="distance", unit="m")
+    cells = [
+        [f"{0.5 * n:.1f}", f"{1.2 * 0.5 * n + 0.01 * (trial % 3):.2f}"]
+        for n in range(6)
+        for trial in range(5)
+    ]
+    tab.does("set_cells", sheet=sheet, row=1, column=t, cells=cells)
+    key = tab.makes("add_fit", sheet=sheet, x=f"c{t}", y=f"c{d}", curve="line")
+    fit = fit_of(tab, sheet, key)
+    assert fit["reason"] is None
+    assert fit["parameters"][0]["text"].startswith("1.2")
+    assert "points" in {check["key"] for check in seen(tab, sheet)["checks"]}

@@ -203,10 +203,15 @@ def impact(times: FloatArray, values: FloatArray, numbers: IntArray) -> ImpactIn
     """Whether a velocity changes at once within a fitted stretch of a coordinate.
 
     Two parabolas, with another velocity behind a moment, are compared with smooth curves of as
-    many parameters; they must leave over no more than the scatter that the values show.
+    many parameters; they must leave over no more than the scatter that the values show. None where
+    there are too few points, or several at one time: these are of more motions than one.
     """
     n = len(times)
     if n < max(_FEWEST_FOR_IMPACT, 2 * _BESIDE + 1):
+        return None
+    order = np.argsort(times)
+    times, values, numbers = times[order], values[order], numbers[order]
+    if not np.all(np.diff(times) > 0):
         return None
     t = (times - times[0]) / (times[-1] - times[0])
     scatter, _ = mark_scatter(times, values[:, None])
