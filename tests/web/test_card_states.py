@@ -269,3 +269,15 @@ def test_what_is_done_is_folded_and_says_so(filmed: Tab) -> None:
     assert 'data-folds="true" >' in after
     assert '<span class="card-state">1 px is 20.0 mm</span>' in after
     assert 'id="card-lengths"' in after
+
+
+def test_what_adds_nothing_to_an_uncertainty_is_named_without_its_size(filmed: Tab) -> None:
+    footage = filmed.view()["footage"]["id"]
+    known_length(filmed, footage)
+    body = filmed.makes("add_body", footage=footage, name="cone")
+    marks = [[n, 50 + 4 * n + 0.01 * (n % 2), 100] for n in range(8)]
+    filmed.does("place_marks", body=body, marks=marks)
+    fit = filmed.makes("add_fit", body=body, x="t", y="x", curve="line")
+    filmed.does("add_finding", fit=fit, reading="velocity", name="v")
+    said = cards(Step.GRAPH, filmed.view(), {"own_formulas": []}).html["findings"]
+    assert re.search(r"· scale [0-9.]+ \(100 %\), fit, marks that err together \(0 %\)", said)
