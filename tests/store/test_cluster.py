@@ -23,26 +23,30 @@ def query(url: str, statement: str) -> list[tuple[object, ...]]:
         return cursor.fetchall() if cursor.description else []
 
 
+@pytest.fixture
+def folder() -> Iterator[Path]:
+    """A folder that the unprivileged user can reach."""
+    made = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
+    made.chmod(0o755)
+    yield made
+    shutil.rmtree(made)
+
+
 def test_cluster_is_not_run_by_root(database_url: str) -> None:
     owner = query(database_url, "SELECT setting FROM pg_settings WHERE name = 'data_directory'")
     folder = Path(str(owner[0][0]))
     assert folder.stat().st_uid != 0
 
 
-def test_cluster_stops_and_starts_again() -> None:
-    folder = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
-    folder.chmod(0o755)
-    try:
-        with Cluster(folder / "pg", durable=False) as url:
-            query(url, "CREATE TABLE kept (word text)")
-            query(url, "INSERT INTO kept VALUES ('snow')")
-        with pytest.raises(psycopg.OperationalError):
-            query(url, "SELECT 1")
-        with Cluster(folder / "pg", durable=False) as url:
-            assert query(url, "SELECT word FROM kept") == [("snow",)]
-            assert Cluster(folder / "pg", durable=False).__enter__() == url  # taken over
-    finally:
-        shutil.rmtree(folder)
+def test_cluster_stops_and_starts_again(folder: Path) -> None:
+    with Cluster(folder / "pg", durable=False) as url:
+        query(url, "CREATE TABLE kept (word text)")
+        query(url, "INSERT INTO kept VALUES ('snow')")
+    with pytest.raises(psycopg.OperationalError):
+        query(url, "SELECT 1")
+    with Cluster(folder / "pg", durable=False) as url:
+        assert query(url, "SELECT word FROM kept") == [("snow",)]
+        assert Cluster(folder / "pg", durable=False).__enter__() == url  # taken over
 
 
 _INTERRUPTED = """
@@ -64,20 +68,15 @@ with Cluster(folder, durable=False):
 """
 
 
-def test_a_start_that_is_interrupted_leaves_nothing_running() -> None:
-    folder = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
-    folder.chmod(0o755)
-    try:
-        with Cluster(folder / "pg", durable=False) as url:
-            query(url, "CREATE TABLE kept (word text)")
-        begun = [sys.executable, "-c", _INTERRUPTED, str(folder / "pg")]
-        ended = subprocess.run(begun, capture_output=True, text=True, check=False, timeout=60)
-        assert "KeyboardInterrupt" in ended.stderr
-        assert Cluster(folder / "pg").running_url is None
-        with Cluster(folder / "pg", durable=False) as url:
-            assert query(url, "SELECT * FROM kept") == []
-    finally:
-        shutil.rmtree(folder)
+def test_a_start_that_is_interrupted_leaves_nothing_running(folder: Path) -> None:
+    with Cluster(folder / "pg", durable=False) as url:
+        query(url, "CREATE TABLE kept (word text)")
+    begun = [sys.executable, "-c", _INTERRUPTED, str(folder / "pg")]
+    ended = subprocess.run(begun, capture_output=True, text=True, check=False, timeout=60)
+    assert "KeyboardInterrupt" in ended.stderr
+    assert Cluster(folder / "pg").running_url is None
+    with Cluster(folder / "pg", durable=False) as url:
+        assert query(url, "SELECT * FROM kept") == []
 
 
 def test_cluster_listens_on_loopback_only(database_url: str) -> None:
@@ -96,9 +95,7 @@ def keeping_orphans() -> Iterator[None]:
         libc.prctl(_SET_CHILD_SUBREAPER, 0)
 
 
-def test_a_killed_server_that_nobody_took_note_of_yet_is_not_taken_over() -> None:
-    folder = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
-    folder.chmod(0o755)
+def test_a_killed_server_that_nobody_took_note_of_yet_is_not_taken_over(folder: Path) -> None:
     killed = None
     try:
         with keeping_orphans():
@@ -110,23 +107,19 @@ def test_a_killed_server_that_nobody_took_note_of_yet_is_not_taken_over() -> Non
     finally:
         with suppress(ChildProcessError):
             os.waitpid(killed or -1, 0)
-        shutil.rmtree(folder)
 
 
-def test_what_a_killed_server_leaves_behind_does_not_work_on_beside_the_next_one() -> None:
-    folder = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
-    folder.chmod(0o755)
-    try:
-        url = Cluster(folder / "pg", durable=False).__enter__()
-        connection = psycopg.connect(url)
-        left = connection.info.backend_pid
-        os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
-        head = int((folder / "pg" / "data" / "postmaster.pid").read_text().splitlines()[0])
-        os.kill(head, signal.SIGKILL)
-        with Cluster(folder / "pg", durable=False) as again:
-            with suppress(FileNotFoundError):
-                assert Path(f"/proc/{left}/stat").read_text().rpartition(")")[2].split()[0] == "Z"
-            assert query(again, "SELECT 1") == [(1,)]
-        connection.close()
-    finally:
-        shutil.rmtree(folder)
+def test_what_a_killed_server_leaves_behind_does_not_work_on_beside_the_next_one(
+    folder: Path,
+) -> None:
+    url = Cluster(folder / "pg", durable=False).__enter__()
+    connection = psycopg.connect(url)
+    left = connection.info.backend_pid
+    os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
+    head = int((folder / "pg" / "data" / "postmaster.pid").read_text().splitlines()[0])
+    os.kill(head, signal.SIGKILL)
+    with Cluster(folder / "pg", durable=False) as again:
+        with suppress(FileNotFoundError):
+            assert Path(f"/proc/{left}/stat").read_text().rpartition(")")[2].split()[0] == "Z"
+        assert query(again, "SELECT 1") == [(1,)]
+    connection.close()
