@@ -75,7 +75,7 @@ def _around(leg: Leg, frame: int, stride: int) -> dict[int, Point]:
 
     By how many frames later they are, of those that are followed.
     """
-    by_hand = {leg.start.frame: leg.start.at} | leg.start.known
+    by_hand = leg.marked | leg.held_at
     places: dict[int, Point] = {}
     for k in range(-REACH, REACH + 1):
         near = frame + k * stride

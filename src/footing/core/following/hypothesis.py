@@ -117,14 +117,15 @@ class Hypothesis:
         ]
         return median(around) if len(around) >= _FOR_A_SCATTER else None
 
-    def believe(self, frame: Image, at: Point, number: int) -> None:
-        """Take a mark that was made by hand."""
+    def believe(self, frame: Image, at: Point, number: int) -> Point:
+        """Take a mark that was made by hand; return what is followed for it."""
         self.target = copy(self.target)
         self.target.look = copy(self.target.look)
-        self.target.believe(frame, at, number)
+        held = self.target.believe(frame, at, number)
         # a hand knows that it is the same, whatever was in doubt before
         self.gap, self.since, self.unproven, self.contested = None, 0, None, None
         self.found, self.score = (), 0.0
+        return held
 
     def candidates(self, frame: Image, number: int) -> list[Candidate]:
         """Where it may be in a frame, the likeliest first; the last is that it is not seen."""

@@ -35,6 +35,7 @@ class Step:
     sure : whether it is a mark; otherwise it is a proposal that somebody must decide on
     by_outline : whether it is as far from the middle of the body's outline as the first mark was,
         and not the spot of its pattern that was marked
+    turn : how its pattern lies there, rad, if that is known
     """
 
     body: int
@@ -43,6 +44,7 @@ class Step:
     quality: float
     sure: bool
     by_outline: bool = False
+    turn: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -67,6 +69,7 @@ class Leg:
     body's rim was known then. ``settled`` are frames of which going back told more: where the way
     forward had the body in them, None if nowhere. ``elsewhere`` is where else the body may be in a
     frame than was told, and ``poses`` how the camera stood in it (see `camera`).
+    ``held_at`` is what is followed for each mark by hand: that, or the middle beside it.
     """
 
     body: int
@@ -79,7 +82,21 @@ class Leg:
     settled: dict[int, Point | None] = field(default_factory=dict)
     elsewhere: dict[int, list[Elsewhere]] = field(default_factory=dict)
     poses: dict[int, FloatArray | None] = field(default_factory=dict)
+    held_at: dict[int, Point] = field(default_factory=dict)
     over: bool = False
+
+    @property
+    def marked(self) -> dict[int, Point]:
+        """The marks that were made by hand, by frame."""
+        return {self.start.frame: self.start.at} | self.start.known
+
+    def way_to_mark(self, frame: int) -> Point:
+        """How far the mark by hand, from which a frame is followed, is from what is, px."""
+        first = self.start.frame
+        before = [at for at in self.held_at if abs(at - first) <= abs(frame - first)]
+        latest = max(before, key=lambda at: abs(at - first))
+        (x, y), (x0, y0) = self.marked[latest], self.held_at[latest]
+        return x - x0, y - y0
 
     @property
     def stride(self) -> int:

@@ -339,12 +339,22 @@ class Outline:
         return replace(self, measured=(offset, *self.measured[1:]))
 
     def _with_offset(self) -> "Outline":
-        """What is believed of the first mark's offset: centres are meant, and clicked nearly.
+        x, y = np.median(np.array(self.measured), axis=0)
+        return replace(self, offset=self._believed((float(x), float(y))))
+
+    def beside(self, way: Point) -> Point:
+        """What is believed of a way from what was marked first to a mark, px."""
+        first = np.median(np.array(self.measured), axis=0)
+        here, there = (self._believed((float(x), float(y))) for x, y in (first, first + way))
+        return there[0] - here[0], there[1] - here[1]
+
+    def _believed(self, offset: Point) -> Point:
+        """What is believed of an offset that was measured: centres are meant, and clicked nearly.
 
         The mean of what was measured and of none, weighted by how exactly each is known.
         """
         radius = self.radius
-        x, y = np.median(np.array(self.measured), axis=0)
+        x, y = offset
         beside = max(float(np.hypot(x, y)) - _BESIDE * radius, 0.0)
         meant = max(_CLICKED, _CLICKED_SHARE * radius) ** 2 + 4 * beside**2
         missing = 0.0
@@ -352,7 +362,7 @@ class Outline:
             missing = abs(float(np.log(self.first_area / self.area)))
         noise = self.jitter**2 + (_CUT_OFF * radius * missing) ** 2
         share = meant / (meant + noise)
-        return replace(self, offset=(float(share * x), float(share * y)))
+        return float(share * x), float(share * y)
 
 
 def _centred(patch: Patch) -> Grey:

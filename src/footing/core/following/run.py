@@ -16,7 +16,7 @@ from footing.core.following.patches import distance
 from footing.core.following.pictures import Frame
 from footing.core.following.scene import Scene, watched
 from footing.core.following.target import Target
-from footing.core.following.telling import filled, gone_over, news
+from footing.core.following.telling import as_marked, filled, gone_over, news
 
 STOP_LEVEL = 0.6
 PATIENCE = 30  # frames in which a body may be hidden
@@ -66,7 +66,7 @@ def follow(
             elif not leg.over:
                 told += _gone_on_in(leg, number, frame, stop_level, patience)
         _apart(legs)
-        yield told
+        yield as_marked(legs, told)
         if all(leg.over for leg in legs):
             return
         for later in islice(coming, 1):
@@ -75,7 +75,7 @@ def follow(
     for leg in legs:
         if leg.accounts and not leg.over:
             last += finished(leg, size, stop_level)
-    yield last
+    yield as_marked(legs, last)
 
 
 def _apart(legs: list[Leg]) -> None:
@@ -98,13 +98,13 @@ def _begin(leg: Leg, number: int, frame: Image, scene: Scene) -> None:
     reach = start.reach or fitting_reach(frame, start.at)
     search = start.search or max(round(0.06 * max(frame.shape)), 40)
     target = Target(scene, reach, search, chosen=start.search is not None)
-    target.believe(frame, start.at, number)
+    held = target.believe(frame, start.at, number)
     outline = target.outline
     if start.reach is None and outline is not None and outline.has_limbs:
         whole = min(round(_WHOLE * outline.radius), _LARGEST_REACH)
         if whole > reach:
             target = Target(scene, whole, search, chosen=start.search is not None)
-            target.believe(frame, start.at, number)
+            held = target.believe(frame, start.at, number)
     if target.look.hold < LEAST_HOLD and not target.holds:
         x, y = start.at
         raise Refused(
@@ -112,6 +112,7 @@ def _begin(leg: Leg, number: int, frame: Image, scene: Scene) -> None:
             "an edge or a pattern, or a larger patch.",
             field="mark",
         )
+    leg.held_at[number] = held
     leg.accounts = [Hypothesis(target)]
 
 
@@ -121,7 +122,7 @@ def _gone_on_in(
     if (at := leg.start.known.get(number)) is not None:
         told = news(leg, stop_level)
         best = leg.accounts[0]
-        best.believe(frame, at, number)
+        leg.held_at[number] = best.believe(frame, at, number)
         leg.accounts = [best]
         return told
     ways = [

@@ -5,6 +5,7 @@ What the witnesses say of a place is in `weighing`, and where it may be in a fra
 
 from copy import copy
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -35,6 +36,9 @@ _SURELY_LAID = 0.6  # support of a disc by which the first mark is measured agai
 _REFINED = 0.3  # and share of its radius, by which that may differ from what was measured before
 _KEPT, _KEPT_LEAST = 3.0, 24  # radii, and px, around the first mark, that are kept for it
 _OF_A_BODY = 1.2  # of its longer side, around a spot on it: all of it
+_ROUND, _ALL_ROUND = 0.8, 0.95  # support of a round thing, and of one that is a part of another
+_NEARLY = 0.9  # px from its middle, within which a mark is of the middle nearly
+_SETTLES, _SETTLED, _HELD = 6, 0.02, 0.25  # rounds, and px to which it is found, and rounded
 _VOUCHES = 1.0  # evidence of change from which new looks are learnt
 # radii around the mark that are sure to be the body; px at least, at most, and if none is known
 _SURELY_BODY, _SMALLEST_DISC, _LARGEST_DISC, _UNKNOWN_DISC = 0.8, 5, 12, 10
@@ -91,8 +95,9 @@ class Target:
         self.first: _FirstMark | None = None
         self.likeness: Likeness | None = None
 
-    def believe(self, frame: Image, at: Point, number: int) -> None:
-        """Take a mark that was made by hand."""
+    def believe(self, frame: Image, marked: Point, number: int) -> Point:
+        """Take a mark that was made by hand; return what is followed for it (see `_held`)."""
+        at = self._held(marked)
         reach = self.look.reach
         changed = self.scene.changed(round(at[0]), round(at[1]), 3 * reach + _FIRST_ROOM)
         exact = self.scene.changed(*_around(at, reach))
@@ -109,7 +114,7 @@ class Target:
         x, y = (round(value) for value in at)
         self.likeness = self._likeness(at)
         if changed is None:
-            return
+            return at
         alone, self.tint = piece_marked(changed, at, lambda room: self.scene.shown(x, y, room))
         if alone is not None:
             self.outline = Outline.begun(alone, at)
@@ -124,6 +129,30 @@ class Target:
             self.usual_change = max(self.usual_change, self.share_of(changed, at))
             self.changes_seen = int(self.usual_change > PRESENT)
             self.stood_out = self.usual_change
+        return at
+
+    def _held(self, mark: Point) -> Point:
+        """The middle of a round thing, if that is marked nearly; else the mark.
+
+        So what becomes of the body does not depend on how exactly its middle was marked.
+        """
+        held = mark
+        for _ in range(_SETTLES):
+            x, y = (round(value) for value in held)
+            changed = self.scene.changed(x, y, 3 * self.look.reach + _FIRST_ROOM)
+            if changed is None:
+                return mark
+            alone, _ = piece_marked(changed, held, partial(self.scene.shown, x, y))
+            disc = None if alone is None else alone.disc
+            if alone is None or disc is None or distance(disc.centre, mark) > _NEARLY:
+                return mark
+            if disc.support < (_ALL_ROUND if alone.part else _ROUND):
+                return mark  # it may be a spot on something
+            settled = distance(disc.centre, held) < _SETTLED
+            held = disc.centre
+            if settled:
+                break
+        return round(held[0] / _HELD) * _HELD, round(held[1] / _HELD) * _HELD
 
     @property
     def holds(self) -> bool:

@@ -1,7 +1,8 @@
 """What is told of the best account of a body's way, and told again once more is known."""
 
 from collections.abc import Sequence
-from math import exp
+from dataclasses import replace
+from math import cos, exp, sin
 from statistics import fmean
 
 from footing.core.following.accounts import same_place, tell_the_same
@@ -9,7 +10,7 @@ from footing.core.following.candidate import Elsewhere, Known
 from footing.core.following.grading import UNSURE, is_firm, quality
 from footing.core.following.hypothesis import Hypothesis
 from footing.core.following.leg import Ended, Leg, Step
-from footing.core.following.patches import distance
+from footing.core.following.patches import Point, distance
 from footing.core.following.placing import HALF_RECOGNISED
 from footing.core.following.review import Reviewed, meet, paired, reviewed, stands, taken_for
 
@@ -35,8 +36,7 @@ def news(leg: Leg, stop_level: float) -> list[Step | Ended]:
             continue
         quality = _quality(known, leg.accounts, best.history, k)
         sure = known.place is not None and quality >= stop_level
-        by_outline = known.candidate.by_outline
-        step = Step(leg.body, known.frame, known.place, quality, sure, by_outline)
+        step = _step(leg, known, known.place, quality, sure=sure)
         before = leg.told.get(known.frame)
         leg.elsewhere[known.frame] = _others(known)
         if known.place is None and before is None:
@@ -44,6 +44,30 @@ def news(leg: Leg, stop_level: float) -> list[Step | Ended]:
         elif before is None or _differ(before, step):
             steps += tell(leg, step)
     return steps
+
+
+def _step(leg: Leg, known: Known, place: Point | None, quality: float, *, sure: bool) -> Step:
+    sighting = known.candidate.sighting
+    lies = sighting is not None and sighting.known >= HALF_RECOGNISED
+    turn = sighting.pose.turn if sighting is not None and lies else 0.0
+    return Step(leg.body, known.frame, place, quality, sure, known.candidate.by_outline, turn)
+
+
+def as_marked(legs: Sequence[Leg], told: Sequence[Step | Ended]) -> list[Step | Ended]:
+    """What is told of what is followed, told of what was marked beside its middle."""
+    by_body = {leg.body: leg for leg in legs}
+    return [one if isinstance(one, Ended) else _marked(by_body[one.body], one) for one in told]
+
+
+def _marked(leg: Leg, step: Step) -> Step:
+    way = leg.way_to_mark(step.frame)
+    if step.place is None or way == (0.0, 0.0):
+        return step
+    outline = leg.accounts[0].target.outline
+    x, y = way if outline is None or not step.by_outline else outline.beside(way)
+    c, s = (1.0, 0.0) if step.by_outline else (cos(step.turn), sin(step.turn))
+    place = step.place[0] + c * x - s * y, step.place[1] + s * x + c * y
+    return replace(step, place=place)
 
 
 def tell(leg: Leg, step: Step) -> list[Step | Ended]:
@@ -94,8 +118,7 @@ def _gone_back_for(leg: Leg, best: Hypothesis, stop_level: float) -> list[Step |
         quality = _quality(known, [best])
         before = leg.told.get(known.frame)
         if quality >= stop_level and (before is None or not before.sure):
-            by_outline = known.candidate.by_outline
-            step = Step(leg.body, known.frame, known.place, quality, True, by_outline)
+            step = _step(leg, known, known.place, quality, sure=True)
             steps += tell(leg, step)
     for account in leg.accounts:
         account.gap = None
@@ -146,7 +169,7 @@ def gone_over(
             continue
         likely = _quality(step.known, [best], chosen, k, review=step)
         sure = place is not None and likely >= stop_level
-        now = Step(leg.body, frame, place, likely, sure, step.known.candidate.by_outline)
+        now = _step(leg, step.known, place, likely, sure=sure)
         leg.elsewhere[frame] = _others(step.known, step.other)
         if before is None or _differ(before, now):
             steps += tell(leg, now)
