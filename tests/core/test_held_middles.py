@@ -14,7 +14,7 @@ from footing.core.following.scene import Scene, watched
 from footing.core.following.target import Target
 from footing.core.following.telling import as_marked
 from footing.core.following.touching import with_rim
-from tests.core.scenes import beside, film, seen_at, slide, steps_of
+from tests.core.scenes import film, seen_at, slide, steps_of
 
 Frames = list[tuple[int, np.ndarray]]
 MIDDLE = slide(0)
@@ -34,10 +34,11 @@ def held(frames: Frames, mark: Point) -> Point:
     return Target(scene, 14, 40, chosen=False).believe(now[1].grey, mark, 0)
 
 
-def touched(frames: Frames) -> Frames:
-    """The same with a sleeve that touches the disc from below."""
+def on_a_stalk(frames: Frames) -> Frames:
+    """The same with something narrow that holds the disc from below."""
     for number, frame in frames:
-        beside(frame, slide(number))
+        x, y = (round(value) for value in slide(number))
+        frame[y + 9 : y + 50, x - 5 : x + 5] = 215
     return frames
 
 
@@ -83,9 +84,15 @@ def test_a_mark_beside_the_middle_is_followed_as_it_is(way: Point) -> None:
 
 def test_a_round_part_of_something_is_followed_from_its_middle_only_if_all_of_it_is_seen() -> None:
     mark = aside(MIDDLE, (0.3, 0.3))
-    assert held(film(slide), mark) == pytest.approx(MIDDLE, abs=0.3)
-    assert held(film(slide), mark) != mark
-    assert held(touched(film(slide)), mark) == mark
+    middle = held(film(slide), mark)
+    assert middle == pytest.approx(MIDDLE, abs=0.3)
+    assert middle != mark
+    assert held(on_a_stalk(film(slide)), mark) == mark
+
+
+def test_a_middle_is_taken_so_roughly_that_how_it_was_found_does_not_show() -> None:
+    middle = held(film(slide), aside(MIDDLE, (0.3, 0.3)))
+    assert np.multiply(middle, 4) == pytest.approx(np.round(np.multiply(middle, 4)), abs=1e-9)
 
 
 @pytest.fixture
