@@ -38,7 +38,7 @@ def on_a_stalk(frames: Frames) -> Frames:
     """The same with something narrow that holds the disc from below."""
     for number, frame in frames:
         x, y = (round(value) for value in slide(number))
-        frame[y + 9 : y + 50, x - 5 : x + 5] = 215
+        frame[y + 9 : y + 50, x - 2 : x + 2] = 215
     return frames
 
 
