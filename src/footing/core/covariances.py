@@ -16,6 +16,7 @@ from footing.core.arrays import FloatArray, IntArray
 
 _WIDEST = 64  # diagonals beside the main one, up to which a covariance is treated as a band
 _NUDGE = 1e-12  # of each variance: makes the decomposition of a singular matrix possible
+_FEW = 4  # marks of which each value is made, up to which steps between them are made of no fewer
 _DETERMINED = 1e-6  # of its variance, below which what is left of a value says nothing new
 _ROUND_OFF = 1e-13  # of the largest entry
 
@@ -87,10 +88,11 @@ class Covariance:
 
         Values that were added up are recognised by their steps, which depend on fewer marks.
         """
-        values = sparse.csr_array(slopes)
-        steps = _pruned(sparse.csr_array(_steps(values.shape[0]) @ values))
-        if 2 * steps.nnz < values.nnz:
-            return cls(steps @ steps.T, summed=True)
+        values = slopes if isinstance(slopes, sparse.csr_array) else sparse.csr_array(slopes)
+        if values.nnz > _FEW * values.shape[0]:
+            steps = _pruned(sparse.csr_array(_steps(values.shape[0]) @ values))
+            if 2 * steps.nnz < values.nnz:
+                return cls(steps @ steps.T, summed=True)
         return cls(values @ values.T)
 
     def plus(self, other: "Covariance") -> "Covariance":
@@ -125,9 +127,9 @@ class Covariance:
     def _variances(self) -> FloatArray:
         if not self.summed:
             return np.asarray(self.matrix.diagonal(), dtype=float)
-        entries = self.matrix.tocoo()
-        later = np.maximum(entries.row, entries.col)  # a pair of steps is in every sum from then on
-        return np.cumsum(np.bincount(later, weights=entries.data, minlength=self.matrix.shape[0]))
+        entries = _Entries.of(self.matrix)
+        later = np.maximum(entries.rows, entries.columns)  # a pair is in every sum from then on
+        return np.cumsum(np.bincount(later, weights=entries.values, minlength=entries.count))
 
     def toarray(self) -> FloatArray:
         """The covariance of the values, in full."""
@@ -139,31 +141,24 @@ class Covariance:
 
     def whitener(self) -> Whitener:
         """What makes the values independent; values that others determine are left out."""
-        plain = self._narrowed()
-        sizes = np.sqrt(np.maximum(plain.matrix.diagonal(), 0.0))
+        entries = _Entries.of(self.matrix).pruned()
+        if entries.width > _WIDEST and not self.summed:
+            steps = self._multiplied_out()._as_steps()
+            if _Entries.of(steps.matrix).pruned().width < entries.width:
+                return steps.whitener()
+        sizes = entries.sizes
         if np.all(sizes > 0):
-            lower = _triangle(plain.matrix, sizes)
+            lower = entries.triangle
             new = lower[0] ** 2 > _DETERMINED
         else:
             new = sizes > 0
         if not np.all(new):  # once more without those, on which what is left does not rest
             kept = np.flatnonzero(new)
-            rest = plain.chosen(kept).whitener()
+            rest = self.chosen(kept).whitener()
             return replace(rest, kept=kept[rest.kept])
-        n = len(sizes)
-        factors = np.ones(n) if plain.factors is None else plain.factors
-        return Whitener(np.arange(n), factors, plain.summed, sizes, lower)
-
-    def _narrowed(self) -> "Covariance":
-        """The same as a band, of values or of steps, whichever is narrower."""
-        own = Covariance(_pruned(sparse.csr_array(self.matrix)), self.summed, self.factors)
-        width = _width(own.matrix)
-        if width > _WIDEST and not self.summed:
-            steps = self._multiplied_out()._as_steps()
-            narrow = Covariance(_pruned(steps.matrix), summed=True)
-            if _width(narrow.matrix) < width:
-                return narrow
-        return own
+        n = entries.count
+        factors = np.ones(n) if self.factors is None else self.factors
+        return Whitener(np.arange(n), factors, self.summed, sizes, lower)
 
     def _multiplied_out(self) -> "Covariance":
         """The same without factors."""
@@ -194,32 +189,64 @@ def _pruned(matrix: sparse.csr_array) -> sparse.csr_array:
     return matrix
 
 
-def _width(matrix: sparse.csr_array) -> int:
-    """How many diagonals beside the main one are not empty."""
-    entries = matrix.tocoo()
-    return int((entries.row - entries.col).max(initial=0))
+@dataclass(frozen=True)
+class _Entries:
+    """The entries of a sparse matrix ``(count, count)``, one for each place that has any.
 
+    They are taken from its own arrays: for the short columns of a film, making another sparse
+    matrix of it takes longer than all computing.
+    """
 
-def _triangle(matrix: sparse.csr_array, sizes: FloatArray) -> FloatArray:
-    """Bands ``(w + 1, n)`` of Cholesky's lower triangle of the correlations."""
-    entries = matrix.tocoo()
-    apart = entries.row - entries.col
-    lower = np.zeros((_width(matrix) + 1, matrix.shape[0]))
-    below = apart >= 0
-    correlations = entries.data / (sizes[entries.row] * sizes[entries.col])
-    lower[apart[below], entries.col[below]] = correlations[below]
-    if not lower.size:
-        return lower
-    lower[0] += _NUDGE
-    return np.asarray(linalg.cholesky_banded(lower, lower=True, check_finite=False), dtype=float)
+    count: int
+    rows: IntArray
+    columns: IntArray
+    values: FloatArray
+
+    @classmethod
+    def of(cls, matrix: sparse.csr_array) -> "_Entries":
+        matrix, count = matrix.tocsr(), matrix.shape[0]  # products of diagonals are kept otherwise
+        rows = np.repeat(np.arange(count), np.diff(matrix.indptr))
+        return cls(count, rows, matrix.indices, matrix.data)
+
+    def pruned(self) -> "_Entries":
+        """Without what is mere round-off."""
+        sizes = np.abs(self.values)
+        says = sizes >= _ROUND_OFF * sizes.max(initial=0.0)
+        says &= self.values != 0
+        return _Entries(self.count, self.rows[says], self.columns[says], self.values[says])
+
+    @property
+    def width(self) -> int:
+        """How many diagonals beside the main one are not empty."""
+        return int((self.rows - self.columns).max(initial=0))
+
+    @property
+    def sizes(self) -> FloatArray:
+        """Standard deviations ``(count,)``, of a covariance."""
+        own = self.rows == self.columns
+        variances = np.bincount(self.rows[own], weights=self.values[own], minlength=self.count)
+        return np.sqrt(np.maximum(variances, 0.0))
+
+    @property
+    def triangle(self) -> FloatArray:
+        """Bands ``(w + 1, count)`` of Cholesky's lower triangle of the correlations."""
+        sizes = self.sizes
+        lower = np.zeros((self.width + 1, self.count))
+        if not lower.size:
+            return lower
+        below = self.rows >= self.columns
+        rows, columns = self.rows[below], self.columns[below]
+        lower[rows - columns, columns] = self.values[below] / (sizes[rows] * sizes[columns])
+        lower[0] += _NUDGE
+        return np.asarray(linalg.cholesky_banded(lower, lower=True, check_finite=False))
 
 
 def root(matrix: sparse.csr_array) -> sparse.csr_array:
     """Sparse L ``(n, n)`` with L Lᵀ the covariance, which is a band."""
-    sizes = np.sqrt(np.maximum(matrix.diagonal(), 0.0))
-    n = len(sizes)
+    entries = _Entries.of(matrix)
+    sizes, n = entries.sizes, entries.count
     if not np.all(sizes > 0):
         return sparse.csr_array((n, n))
-    lower = _triangle(matrix, sizes)
+    lower = entries.triangle
     offsets = -np.arange(len(lower))
     return sparse.diags_array(sizes) @ sparse.dia_array((lower, offsets), shape=(n, n)).tocsr()

@@ -100,7 +100,7 @@ class Sized:
     def slopes(self) -> dict[Any, Any]:
         """By axis sparse ``(m, n)``: how the values change with the coordinates of the marks."""
         return {
-            axis: sparse.csr_array(sparse.diags_array(by) @ self.windows.matrix)
+            axis: replace(self.windows, weights=self.windows.weights * by[:, None]).matrix
             for axis, by in zip(("x", "y"), self.along, strict=True)
         }
 
@@ -113,10 +113,10 @@ class Sized:
     def across(self) -> sparse.csr_array:
         """Sparse ``(m, m)``: covariance from errors across the vector, for marks of variance 1."""
         shared = (self.windows.matrix @ self.windows.matrix.T).tocoo()
-        by = self.sharing[shared.row] * self.sharing[shared.col]
-        entries = (shared.data**2 * by, (shared.row, shared.col))
-        squares = sparse.csr_array(entries, shape=shared.shape)
-        return sparse.csr_array(squares + sparse.diags_array(self.own))
+        squares = shared.data**2 * self.sharing[shared.row] * self.sharing[shared.col]
+        each = np.arange(len(self.own))
+        places = np.append(shared.row, each), np.append(shared.col, each)
+        return sparse.csr_array((np.append(squares, self.own), places), shape=shared.shape)
 
     @cached_property
     def covariance(self) -> Covariance:
