@@ -13,7 +13,8 @@ from footing.studies.school.people import Person
 from footing.studies.steps import Step
 from tests.browser.hands import Hands
 from tests.conftest import World
-from tests.studies.modelling import legs_over, passage, predicted
+from tests.studies.conftest import legs_of
+from tests.studies.modelling import legs_over, models, parameters, passage, predicted
 from tests.studies.steps import Tab
 
 SIZES: list[ViewportSize] = [
@@ -190,3 +191,24 @@ def test_what_a_model_gives_is_in_view_however_many_there_are(
     expect(findings.locator("article")).to_be_hidden()
     hands.goes_to("graph")
     expect(findings.locator("article")).to_be_visible()
+
+
+def test_a_model_that_gives_nothing_says_so_beside_one_that_does(
+    open_tab: Callable[[Person], Hands], world: World, sled: Tab
+) -> None:
+    (body,) = sled.view()["bodies"]
+    footage = sled.view()["footage"]["id"]
+    for name in ("found", "given"):
+        model = predicted(sled, body["id"], footage, "constant acceleration", name)
+    (leg,) = legs_of(sled, model)
+    (shown,) = (one["legs"][0] for one in models(sled) if one["id"] == model)
+    for name in parameters(shown):
+        sled.does("set_parameter", model=model, leg=leg, name=name, typed="1")
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{sled.study_id}/model")
+    given = hands.card("predicted").get_by_text("so it gives no number").filter(visible=True)
+    lines = hands.card("models").locator(".model-pick")
+    lines.nth(1).click()
+    expect(given).to_be_visible()
+    lines.nth(0).click()
+    expect(given).to_have_count(0)
