@@ -42,6 +42,15 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     items.sort(key=lambda item: item.path.name not in _SHARING)
 
 
+@pytest.fixture
+def folder() -> Iterator[Path]:
+    """A folder that the unprivileged user of a database can reach."""
+    made = Path(tempfile.mkdtemp(prefix="footing-test-"))
+    made.chmod(0o755)
+    yield made
+    shutil.rmtree(made)
+
+
 @pytest.fixture(scope="session")
 def database_url() -> Iterator[str]:
     """A PostgreSQL of the tests' own."""

@@ -266,14 +266,6 @@ def test_a_terminated_server_stops_its_database(demo: Demo) -> None:
     assert not demo.database_runs()
 
 
-@pytest.fixture
-def folder() -> Iterator[Path]:
-    made = Path(tempfile.mkdtemp(prefix="footing-serve-"))
-    made.chmod(0o755)
-    yield made
-    shutil.rmtree(made)
-
-
 def test_a_teacher_made_on_the_command_line_signs_in_and_starts_a_study(folder: Path) -> None:
     data = str(folder / "data")
     made = footing("teacher", "Ms Ebberly", "--class", "8A Physics", FOOTING_DATA=data)

@@ -10,11 +10,11 @@ from footing.core.following.leg import Ended, Leg, Start, Step
 from footing.core.following.outline import Outline
 from footing.core.following.patches import Point
 from footing.core.following.pieces import blobs
-from footing.core.following.scene import Scene, watched
+from footing.core.following.scene import Scene
 from footing.core.following.target import Target
 from footing.core.following.telling import as_marked
 from footing.core.following.touching import with_rim
-from tests.core.scenes import film, seen_at, slide, steps_of
+from tests.core.scenes import film, gone_through, seen_at, slide, steps_of
 
 Frames = list[tuple[int, np.ndarray]]
 MIDDLE = slide(0)
@@ -26,12 +26,7 @@ def aside(place: Point, way: Point) -> Point:
 
 def held(frames: Frames, mark: Point) -> Point:
     """What is followed for a mark in the first frame."""
-    scene = Scene()
-    for frame in watched(frames):
-        scene.comes(frame)
-    now = scene.next()
-    assert now is not None
-    return Target(scene, 14, 40, chosen=False).believe(now[1].grey, mark, 0)
+    return gone_through([frame for _, frame in frames], mark, count=1).at
 
 
 def on_a_stalk(frames: Frames) -> Frames:

@@ -1,10 +1,8 @@
 import ctypes
 import os
-import shutil
 import signal
 import subprocess
 import sys
-import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -21,15 +19,6 @@ def query(url: str, statement: str) -> list[tuple[object, ...]]:
     with psycopg.connect(url) as connection:
         cursor = connection.execute(statement)
         return cursor.fetchall() if cursor.description else []
-
-
-@pytest.fixture
-def folder() -> Iterator[Path]:
-    """A folder that the unprivileged user can reach."""
-    made = Path(tempfile.mkdtemp(prefix="footing-cluster-"))
-    made.chmod(0o755)
-    yield made
-    shutil.rmtree(made)
 
 
 def test_cluster_is_not_run_by_root(database_url: str) -> None:
