@@ -10,6 +10,7 @@ from pathlib import Path
 import psycopg
 import pytest
 
+from footing.core.errors import FootingError
 from footing.store.cluster import Cluster
 
 _SET_CHILD_SUBREAPER = 36  # linux/prctl.h
@@ -19,6 +20,20 @@ def query(url: str, statement: str) -> list[tuple[object, ...]]:
     with psycopg.connect(url) as connection:
         cursor = connection.execute(statement)
         return cursor.fetchall() if cursor.description else []
+
+
+def head_of(folder: Path) -> int:
+    """The process that heads the server of a cluster."""
+    return int((folder / "data" / "postmaster.pid").read_text().splitlines()[0])
+
+
+def works(process: int) -> bool:
+    """Whether a process is there, and not only waits to be taken note of."""
+    try:
+        status = Path(f"/proc/{process}/stat").read_text()
+    except FileNotFoundError:
+        return False
+    return status.rpartition(")")[2].split()[0] != "Z"
 
 
 def test_cluster_is_not_run_by_root(database_url: str) -> None:
@@ -89,7 +104,7 @@ def test_a_killed_server_that_nobody_took_note_of_yet_is_not_taken_over(folder: 
     try:
         with keeping_orphans():
             Cluster(folder / "pg", durable=False).__enter__()
-            killed = int((folder / "pg" / "data" / "postmaster.pid").read_text().splitlines()[0])
+            killed = head_of(folder / "pg")
             os.kill(killed, signal.SIGKILL)
             with Cluster(folder / "pg", durable=False) as url:
                 assert query(url, "SELECT 1") == [(1,)]
@@ -105,10 +120,34 @@ def test_what_a_killed_server_leaves_behind_does_not_work_on_beside_the_next_one
     connection = psycopg.connect(url)
     left = connection.info.backend_pid
     os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
-    head = int((folder / "pg" / "data" / "postmaster.pid").read_text().splitlines()[0])
-    os.kill(head, signal.SIGKILL)
+    os.kill(head_of(folder / "pg"), signal.SIGKILL)
     with Cluster(folder / "pg", durable=False) as again:
-        with suppress(FileNotFoundError):
-            assert Path(f"/proc/{left}/stat").read_text().rpartition(")")[2].split()[0] == "Z"
+        assert not works(left)
         assert query(again, "SELECT 1") == [(1,)]
     connection.close()
+
+
+def test_a_server_that_died_by_itself_is_stopped(folder: Path) -> None:
+    with Cluster(folder / "pg", durable=False) as url:
+        connection = psycopg.connect(url)
+        left = connection.info.backend_pid
+        os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
+        os.kill(head_of(folder / "pg"), signal.SIGKILL)
+    assert not works(left)
+    connection.close()
+
+
+def test_a_server_that_does_not_stop_is_an_error(
+    folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    cluster = Cluster(folder / "pg", durable=False)
+    cluster.__enter__()
+    frozen = head_of(folder / "pg")
+    os.kill(frozen, signal.SIGSTOP)
+    with monkeypatch.context() as hurry:
+        hurry.setenv("PGCTLTIMEOUT", "1")
+        with pytest.raises(FootingError, match="does not shut down"):
+            cluster.__exit__()
+    os.kill(frozen, signal.SIGCONT)
+    cluster.__exit__()
+    assert cluster.running_url is None

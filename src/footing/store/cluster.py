@@ -117,8 +117,18 @@ class Cluster:
         return found
 
     def __exit__(self, *_: object) -> None:
-        """Stop the server; connections that are still open are ended."""
-        self._run("pg_ctl", "stop", "-w", "-m", "fast", "-D", self._data)
+        """Stop the server; connections that are still open are ended.
+
+        Raises
+        ------
+        FootingError : if it goes on running. One that has died, before this or over it, is stopped.
+        """
+        try:
+            self._run("pg_ctl", "stop", "-w", "-m", "fast", "-D", self._data)
+        except FootingError:
+            if self._running_port() is not None:
+                raise
+            self._end_what_is_left()
 
     def _url(self, port: int) -> str:
         password = (self._folder / "password").read_text()
