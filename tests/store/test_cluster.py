@@ -36,6 +36,13 @@ def works(process: int) -> bool:
     return status.rpartition(")")[2].split()[0] != "Z"
 
 
+def kills(process: int) -> None:
+    """Kill a process, and see it end: it is there for a moment more."""
+    os.kill(process, signal.SIGKILL)
+    while works(process):
+        os.sched_yield()
+
+
 def test_cluster_is_not_run_by_root(database_url: str) -> None:
     owner = query(database_url, "SELECT setting FROM pg_settings WHERE name = 'data_directory'")
     folder = Path(str(owner[0][0]))
@@ -105,7 +112,7 @@ def test_a_killed_server_that_nobody_took_note_of_yet_is_not_taken_over(folder: 
         with keeping_orphans():
             Cluster(folder / "pg", durable=False).__enter__()
             killed = head_of(folder / "pg")
-            os.kill(killed, signal.SIGKILL)
+            kills(killed)
             with Cluster(folder / "pg", durable=False) as url:
                 assert query(url, "SELECT 1") == [(1,)]
     finally:
@@ -120,7 +127,7 @@ def test_what_a_killed_server_leaves_behind_does_not_work_on_beside_the_next_one
     connection = psycopg.connect(url)
     left = connection.info.backend_pid
     os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
-    os.kill(head_of(folder / "pg"), signal.SIGKILL)
+    kills(head_of(folder / "pg"))
     with Cluster(folder / "pg", durable=False) as again:
         assert not works(left)
         assert query(again, "SELECT 1") == [(1,)]
@@ -132,7 +139,7 @@ def test_a_server_that_died_by_itself_is_stopped(folder: Path) -> None:
         connection = psycopg.connect(url)
         left = connection.info.backend_pid
         os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
-        os.kill(head_of(folder / "pg"), signal.SIGKILL)
+        kills(head_of(folder / "pg"))
     assert not works(left)
     connection.close()
 
