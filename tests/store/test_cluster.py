@@ -43,6 +43,14 @@ def kills(process: int) -> None:
         os.sched_yield()
 
 
+def loses_its_head(folder: Path, connection: psycopg.Connection) -> int:
+    """Kill the head of a server while the process of a connection does not notice; gives that."""
+    left = connection.info.backend_pid
+    os.kill(left, signal.SIGSTOP)
+    kills(head_of(folder))
+    return left
+
+
 def test_cluster_is_not_run_by_root(database_url: str) -> None:
     owner = query(database_url, "SELECT setting FROM pg_settings WHERE name = 'data_directory'")
     folder = Path(str(owner[0][0]))
@@ -125,9 +133,7 @@ def test_what_a_killed_server_leaves_behind_does_not_work_on_beside_the_next_one
 ) -> None:
     url = Cluster(folder / "pg", durable=False).__enter__()
     connection = psycopg.connect(url)
-    left = connection.info.backend_pid
-    os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
-    kills(head_of(folder / "pg"))
+    left = loses_its_head(folder / "pg", connection)
     with Cluster(folder / "pg", durable=False) as again:
         assert not works(left)
         assert query(again, "SELECT 1") == [(1,)]
@@ -137,10 +143,9 @@ def test_what_a_killed_server_leaves_behind_does_not_work_on_beside_the_next_one
 def test_a_server_that_died_by_itself_is_stopped(folder: Path) -> None:
     with Cluster(folder / "pg", durable=False) as url:
         connection = psycopg.connect(url)
-        left = connection.info.backend_pid
-        os.kill(left, signal.SIGSTOP)  # as one that does not notice that its head is gone
-        kills(head_of(folder / "pg"))
+        left = loses_its_head(folder / "pg", connection)
     assert not works(left)
+    assert not (folder / "pg" / "data" / "postmaster.pid").exists()
     connection.close()
 
 

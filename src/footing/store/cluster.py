@@ -88,14 +88,16 @@ class Cluster:
                 time.sleep(1)
                 self._forget_the_dead()
 
-    def _forget_the_dead(self) -> None:
-        """Remove the note of a server that does not run, or not with this folder.
+    def _forget_the_dead(self) -> bool:
+        """Remove the note of a server that does not run, or not with this folder; whether it is so.
 
         What it leaves behind is ended first: it would go on writing beside the new server.
         """
-        if self._running_port() is None:
-            self._end_what_is_left()
-            (self._data / "postmaster.pid").unlink(missing_ok=True)
+        if self._running_port() is not None:
+            return False
+        self._end_what_is_left()
+        (self._data / "postmaster.pid").unlink(missing_ok=True)
+        return True
 
     def _end_what_is_left(self) -> None:
         """End all processes of a server that is frozen or has lost its head."""
@@ -126,9 +128,8 @@ class Cluster:
         try:
             self._run("pg_ctl", "stop", "-w", "-m", "fast", "-D", self._data)
         except FootingError:
-            if self._running_port() is not None:
+            if not self._forget_the_dead():
                 raise
-            self._end_what_is_left()
 
     def _url(self, port: int) -> str:
         password = (self._folder / "password").read_text()
