@@ -24,6 +24,7 @@ from footing.studies.school.people import Person, person
 from footing.web.app import create_app
 from footing.web.workshop import Workshop
 from tests.films import numbered_film
+from tests.moments import Moments, Once
 
 # a machine may be busy; and the same examples each time: chance does not decide what is green
 hypothesis.settings.register_profile("footing", deadline=None, derandomize=True)
@@ -182,6 +183,17 @@ def world(empty_database: str) -> World:
 def settings(tmp_path: Path) -> Settings:
     """Settings with a data folder of the test's own."""
     return Settings(data=tmp_path / "data", demo=True)
+
+
+@pytest.fixture(scope="session")
+def moments(tmp_path_factory: pytest.TempPathFactory) -> Moments:
+    return Moments(tmp_path_factory.mktemp("moments"))
+
+
+@pytest.fixture
+def once(moments: Moments, settings: Settings) -> Once:
+    """Makes what takes long once for all tests, and brings it back."""
+    return Once(moments, settings.data)
 
 
 @pytest.fixture(scope="session")

@@ -10,6 +10,7 @@ from footing.store import tables
 from footing.studies.school.people import Person, person
 from tests.browser.hands import truth_of
 from tests.conftest import World
+from tests.moments import Once
 from tests.studies.steps import Tab
 
 
@@ -20,8 +21,12 @@ def known_length(tab: Tab, footage: int, stick: dict[str, Any], length: str) -> 
     tab.does("type_known_length", known_length=known, length=length, unit="m")
 
 
-def flying_snowball(tab: Tab, clips: Path, settings: Settings) -> int:
+def flying_snowball(tab: Tab, clips: Path, settings: Settings, once: Once) -> int:
     """The snowball's flight with scale and zero; gives the body."""
+    return once("flying snowball", tab, lambda: _flying_snowball(tab, clips, settings))
+
+
+def _flying_snowball(tab: Tab, clips: Path, settings: Settings) -> int:
     truth = truth_of(clips, "snowball-lob")
     footage = tab.uploads(clips / "snowball-lob.mp4", settings)
     flying = [n for n, flies in enumerate(truth["flying"]) if flies][1:-1]

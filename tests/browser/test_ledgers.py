@@ -14,6 +14,7 @@ from footing.studies.school.people import Person
 from tests.browser.hands import Hands, number_of, truth_of
 from tests.browser.scenes import flying_snowball, known_length
 from tests.conftest import World
+from tests.moments import Once
 from tests.studies.steps import Tab
 
 FIRST, LAST, STRIDE = 4, 118, 2
@@ -22,10 +23,22 @@ HIT = 58.5  # the stones meet at frame 59.04, between two marks
 
 @pytest.fixture
 def stones(
-    open_tab: Callable[[Person], Hands], world: World, clips: Path, settings: Settings
+    open_tab: Callable[[Person], Hands],
+    world: World,
+    clips: Path,
+    settings: Settings,
+    once: Once,
 ) -> Hands:
     """The curling stones, marked with the scatter of a hand, without masses and impacts."""
-    tab, truth = Tab(world.study, world.heron), truth_of(clips, "curling-stones")
+    tab = Tab(world.study, world.heron)
+    once("curling stones", tab, lambda: _stones(tab, clips, settings))
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/ledger")
+    return hands
+
+
+def _stones(tab: Tab, clips: Path, settings: Settings) -> None:
+    truth = truth_of(clips, "curling-stones")
     footage = tab.uploads(clips / "curling-stones.mp4", settings)
     tab.does("set_span", footage=footage, first=FIRST, last=LAST, stride=STRIDE)
     known_length(tab, footage, truth["ring"], "1.22")
@@ -37,17 +50,18 @@ def stones(
         places = np.array(truth["positions"][name])[frames] + rng.normal(scale=0.2, size=(58, 2))
         marks = [[n, *place] for n, place in zip(frames, places.tolist(), strict=True)]
         tab.does("place_marks", body=body, marks=marks)
-    hands = open_tab(world.heron)
-    hands.opens(f"/studies/{world.study.id}/ledger")
-    return hands
 
 
 @pytest.fixture
 def lob(
-    open_tab: Callable[[Person], Hands], world: World, clips: Path, settings: Settings
+    open_tab: Callable[[Person], Hands],
+    world: World,
+    clips: Path,
+    settings: Settings,
+    once: Once,
 ) -> Hands:
     """The snowball's flight, marked; its mass is not typed yet."""
-    flying_snowball(Tab(world.study, world.heron), clips, settings)
+    flying_snowball(Tab(world.study, world.heron), clips, settings, once)
     hands = open_tab(world.heron)
     hands.opens(f"/studies/{world.study.id}/ledger")
     return hands

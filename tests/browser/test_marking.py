@@ -11,17 +11,22 @@ from footing.settings import Settings
 from footing.studies.school.people import Person
 from tests.browser.hands import Hands
 from tests.conftest import World
+from tests.moments import Once
 from tests.studies.steps import Tab
 
 OpenTab = Callable[[Person], Hands]
 
 
 @pytest.fixture
-def bench(open_tab: OpenTab, world: World, clips: Path, settings: Settings) -> Hands:
+def bench(open_tab: OpenTab, world: World, clips: Path, settings: Settings, once: Once) -> Hands:
     """Group Heron at Mark, with the sled clip and a body."""
     tab = Tab(world.study, world.heron)
-    footage = tab.uploads(clips / "sled-run.mp4", settings)
-    tab.does("add_body", footage=footage, name="sled")
+
+    def make() -> None:
+        footage = tab.uploads(clips / "sled-run.mp4", settings)
+        tab.does("add_body", footage=footage, name="sled")
+
+    once("unmarked sled", tab, make)
     hands = open_tab(world.heron)
     hands.opens(f"/studies/{world.study.id}/mark")
     hands.sees_frame(0)

@@ -3,7 +3,6 @@
 import re
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import pytest
@@ -13,7 +12,9 @@ from playwright.sync_api import Locator, expect
 from footing.settings import Settings
 from footing.studies.school.people import Person
 from tests.browser.hands import Hands, number_of, truth_of
+from tests.browser.scenes import known_length
 from tests.conftest import World
+from tests.moments import Once
 from tests.studies.steps import Tab
 
 RATE, BEGINS = 30, 6  # of the tube's clip, and the frame at which it is pushed
@@ -21,17 +22,16 @@ PUSH, GLIDE, STRAW = (7, 35), (37, 83), (85, 98)
 ACCELERATIONS = (1.6, -0.25, -2.2)
 
 
-def known_length(tab: Tab, footage: int, stick: dict[str, Any], length: str) -> None:
-    (start_x, start_y), (end_x, end_y) = stick["start"], stick["end"]
-    ends = {"start_x": start_x, "start_y": start_y, "end_x": end_x, "end_y": end_y}
-    known = tab.makes("add_known_length", footage=footage, frame=0, **ends)
-    tab.does("type_known_length", known_length=known, length=length, unit="m")
-
-
 @pytest.fixture
-def tube_tab(world: World, clips: Path, settings: Settings) -> Tab:
+def tube_tab(world: World, clips: Path, settings: Settings, once: Once) -> Tab:
     """The snow tube, marked in every second frame, with a passage and a parabola for each part."""
-    tab, truth = Tab(world.study, world.heron), truth_of(clips, "snow-tube")
+    tab = Tab(world.study, world.heron)
+    once("snow tube", tab, lambda: _tube(tab, clips, settings))
+    return tab
+
+
+def _tube(tab: Tab, clips: Path, settings: Settings) -> None:
+    truth = truth_of(clips, "snow-tube")
     footage = tab.uploads(clips / "snow-tube.mp4", settings)
     known_length(tab, footage, truth["pole"], "2.00")
     x, y = truth["positions"][0]
@@ -47,7 +47,6 @@ def tube_tab(world: World, clips: Path, settings: Settings) -> Tab:
     for name, (first, last) in (("push", PUSH), ("glide", GLIDE), ("straw", STRAW)):
         way = tab.makes("add_passage", footage=footage, name=name, first=first, last=last)
         tab.does("add_fit", body=body, x="t", y="x", curve="quadratic", passages=[way])
-    return tab
 
 
 @pytest.fixture
@@ -59,10 +58,22 @@ def tube(tube_tab: Tab, open_tab: Callable[[Person], Hands], world: World) -> Ha
 
 @pytest.fixture
 def lantern(
-    open_tab: Callable[[Person], Hands], world: World, clips: Path, settings: Settings
+    open_tab: Callable[[Person], Hands],
+    world: World,
+    clips: Path,
+    settings: Settings,
+    once: Once,
 ) -> Hands:
     """The falling lantern in slow motion, marked; its mass and size are known."""
-    tab, truth = Tab(world.study, world.heron), truth_of(clips, "lantern-and-cone")
+    tab = Tab(world.study, world.heron)
+    once("lantern", tab, lambda: _lantern(tab, clips, settings))
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{world.study.id}/model")
+    return hands
+
+
+def _lantern(tab: Tab, clips: Path, settings: Settings) -> None:
+    truth = truth_of(clips, "lantern-and-cone")
     footage = tab.uploads(clips / "lantern-and-cone.mp4", settings)
     tab.does("set_clock", footage=footage, clock="capture", typed="120")
     known_length(tab, footage, truth["ladder"], "3.00")
@@ -77,9 +88,6 @@ def lantern(
     places = places + rng.normal(scale=0.3, size=places.shape)
     marks = [[n, *place] for n, place in zip(frames, places.tolist(), strict=True)]
     tab.does("place_marks", body=body, marks=marks)
-    hands = open_tab(world.heron)
-    hands.opens(f"/studies/{world.study.id}/model")
-    return hands
 
 
 def predicts(hands: Hands, law: str, name: str) -> None:

@@ -16,16 +16,21 @@ from tests.browser.conftest import SIZE, patient
 from tests.browser.hands import Hands
 from tests.browser.scenes import flying_snowball
 from tests.conftest import World
+from tests.moments import Once
 from tests.studies.steps import Tab
 
 
 @pytest.fixture
 def lob(
-    open_tab: Callable[[Person], Hands], world: World, clips: Path, settings: Settings
+    open_tab: Callable[[Person], Hands],
+    world: World,
+    clips: Path,
+    settings: Settings,
+    once: Once,
 ) -> Hands:
     """The snowball's flight, marked and fitted, with its acceleration kept; at Report."""
     tab = Tab(world.study, world.heron)
-    body = flying_snowball(tab, clips, settings)
+    body = flying_snowball(tab, clips, settings, once)
     fit = tab.makes("add_fit", body=body, x="t", y="y", curve="quadratic")
     tab.makes("add_finding", fit=fit, reading="acceleration", name="free fall", as_size=True)
     hands = open_tab(world.heron)

@@ -1,4 +1,4 @@
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -11,6 +11,7 @@ from footing.store.rows import MotionModel
 from footing.studies.films import uploads
 from tests.conftest import World
 from tests.films import numbered_film
+from tests.moments import Once
 from tests.studies.motions import ENDS, thrown
 from tests.studies.steps import Tab
 
@@ -67,8 +68,8 @@ def tab(world: World) -> Tab:
 
 
 @pytest.fixture
-def footage(tab: Tab, plain_film: Path, settings: Settings) -> int:
-    return tab.uploads(plain_film, settings)
+def footage(tab: Tab, plain_film: Path, settings: Settings, once: Once) -> int:
+    return once("plain film", tab, lambda: tab.uploads(plain_film, settings))
 
 
 @pytest.fixture(scope="session")
@@ -82,9 +83,24 @@ def other_films(films: Path) -> tuple[Path, Path]:
 
 @pytest.fixture
 def measured(
-    world: World, tab: Tab, footage: int, other_films: tuple[Path, Path], settings: Settings
+    world: World,
+    tab: Tab,
+    footage: int,
+    other_films: tuple[Path, Path],
+    settings: Settings,
+    once: Once,
 ) -> Measured:
     """A body that falls: y = 20 + 2 n + 0.1 n² pixels downwards, 25 frames/s, 1 m = 100 px."""
+
+    def make() -> Measured:
+        return _measured(world, tab, footage, other_films, settings)
+
+    return replace(once("measured", tab, make), tab=tab)
+
+
+def _measured(
+    world: World, tab: Tab, footage: int, other_films: tuple[Path, Path], settings: Settings
+) -> Measured:
     ends = {"start_x": 10, "start_y": 10, "end_x": 110, "end_y": 10}
     length = tab.makes("add_known_length", footage=footage, frame=0, **ends)
     tab.does("type_known_length", known_length=length, length="1.00", unit="m")
@@ -149,8 +165,13 @@ def typed_sheet(tab: Tab) -> tuple[int, int, int, int]:
 
 
 @pytest.fixture
-def throw(tab: Tab, footage: int) -> tuple[Tab, int, int]:
+def throw(tab: Tab, footage: int, once: Once) -> tuple[Tab, int, int]:
     """A tab with a thrown body of 120 g, marked in 15 frames; and its footage."""
+    body = once("throw", tab, lambda: _throw(tab, footage))
+    return tab, body, footage
+
+
+def _throw(tab: Tab, footage: int) -> int:
     length = tab.makes("add_known_length", footage=footage, frame=0, **ENDS)
     tab.does("type_known_length", known_length=length, length="1.00", unit="m")
     tab.does("set_zero", footage=footage, x=20, y=160)
@@ -158,12 +179,17 @@ def throw(tab: Tab, footage: int) -> tuple[Tab, int, int]:
     marks = [[n, *thrown(n)] for n in range(15)]
     tab.does("place_marks", body=body, marks=marks)
     tab.does("weigh_body", body=body, mass="120", mass_unit="g")
-    return tab, body, footage
+    return body
 
 
 @pytest.fixture
-def collision(tab: Tab, footage: int) -> tuple[Tab, int, int, int]:
+def collision(tab: Tab, footage: int, once: Once) -> tuple[Tab, int, int, int]:
     """Two bodies that meet between frames 14 and 15: 0.5 kg at 1 m/s and 0.3 kg at rest."""
+    left, right, impact = once("collision", tab, lambda: _collision(tab, footage))
+    return tab, left, right, impact
+
+
+def _collision(tab: Tab, footage: int) -> tuple[int, int, int]:
     rng = np.random.default_rng(3)
     length = tab.makes("add_known_length", footage=footage, frame=0, **ENDS)
     tab.does("type_known_length", known_length=length, length="1.00", unit="m")
@@ -184,7 +210,7 @@ def collision(tab: Tab, footage: int) -> tuple[Tab, int, int, int]:
         tab.does("weigh_body", body=body, mass=mass, mass_unit="kg")
         made.append(body)
     impact = tab.makes("add_impact", footage=footage, at=14.5)
-    return tab, made[0], made[1], impact
+    return made[0], made[1], impact
 
 
 @pytest.fixture
