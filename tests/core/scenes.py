@@ -1,6 +1,7 @@
 """Small films of discs before a wall, for tests of following."""
 
 from collections.abc import Callable
+from functools import cache
 
 import cv2
 import numpy as np
@@ -28,7 +29,12 @@ def disc(
     """Lay a patterned disc over a picture, turned."""
     rng = np.random.default_rng(seed)
     pattern = cv2.resize(rng.uniform(0, 255, size=(7, 7)), (61, 61), interpolation=cv2.INTER_CUBIC)
-    rows, columns = np.mgrid[: picture.shape[0], : picture.shape[1]]
+    left, top = (max(int(middle - radius) - 1, 0) for middle in at)
+    right, bottom = (max(int(middle + radius) + 3, 0) for middle in at)
+    picture = picture[top:bottom, left:right]  # the rest stays as it is
+    if not picture.size:
+        return
+    rows, columns = np.mgrid[top : top + picture.shape[0], left : left + picture.shape[1]]
     dx, dy = columns - at[0], rows - at[1]
     c, s = np.cos(turn), np.sin(turn)
     u = ((c * dx + s * dy) / radius * 28 + 30).astype(np.float32)
@@ -37,6 +43,15 @@ def disc(
     cover = np.clip(radius - np.hypot(dx, dy) + 0.5, 0, 1)
     picture *= 1 - cover
     picture += cover * dress
+
+
+_LONGEST = 120  # frames
+
+
+@cache
+def _grain() -> np.ndarray:
+    """The grain of each frame, the same in all films. Shape (frames, rows, columns)."""
+    return np.random.default_rng(1).normal(0, 2.0, size=(_LONGEST, *SIZE))
 
 
 def film(
@@ -49,7 +64,6 @@ def film(
     twin: tuple[float, float] | None = None,
 ) -> list[tuple[int, np.ndarray]]:
     """A disc before a wall, with grain; perhaps another like it that never moves."""
-    rng = np.random.default_rng(1)
     behind = wall()
     frames = []
     for number in range(count):
@@ -60,7 +74,7 @@ def film(
             disc(picture, twin, 12.0, turn=0.0)
         x, y = place(number)
         disc(picture, (x + dx, y + dy), 12.0, turn=spin * number)
-        noisy = light(number) * picture + rng.normal(0, 2.0, size=SIZE)
+        noisy = light(number) * picture + _grain()[number]
         frames.append((number, np.clip(np.round(noisy), 0, 255).astype(np.uint8)))
     return frames
 
