@@ -22,7 +22,9 @@ def starts(curve: Curve, x: FloatArray, y: FloatArray) -> list[FloatArray]:
     plain = [np.full(len(curve.names), value) for value in _PLAIN_STARTS]
     swinging = _swinging(curve)
     if not swinging:
-        return [_with_linear_solved(curve, x, y, one) for one in plain] + plain
+        linear = [_linear_places(curve, x, one) for one in plain]  # undefined at some of them
+        solved = (_with_linear_solved(curve, x, y, *one) for one in zip(plain, linear, strict=True))
+        return [*solved, *plain]
     return _own_swings(curve, x, y, swinging) + plain
 
 
@@ -50,7 +52,7 @@ def _own_swings(
     swings = frequencies(x, y)
     left = swings_solved(x, y, swings, np.ones_like(x))[1]
     strongest = swings[np.argsort(left)[:_OWN_FREQUENCIES]]
-    found = []
+    begins = []
     for name in swinging:
         place = curve.names.index(name)
         for value in (*strongest, *(2 * np.pi / strongest), *(strongest / (2 * np.pi))):
@@ -60,7 +62,9 @@ def _own_swings(
                     if symbol not in swinging:
                         start[other] = phase
                 start[place] = value
-                found.append(_with_linear_solved(curve, x, y, start))
+                begins.append(start)
+    linear = _linear_places(curve, x, begins[-1])
+    found = [_with_linear_solved(curve, x, y, start, linear) for start in begins]
     rest = [_rest(curve, x, y, one) for one in found]
     order = np.argsort(rest)
     return [found[k] for k in order[:_OWN_STARTS] if np.isfinite(rest[k])]
@@ -72,27 +76,30 @@ def _rest(curve: Curve, x: FloatArray, y: FloatArray, values: FloatArray) -> flo
     return left if np.isfinite(left) else np.inf
 
 
-def _with_linear_solved(
-    curve: Curve, x: FloatArray, y: FloatArray, start: FloatArray
-) -> FloatArray:
-    """A start in which the parameters that the curve is linear in have their best values."""
+def _linear_places(curve: Curve, x: FloatArray, start: FloatArray) -> list[int]:
+    """Places of parameters that the curve is linear in, all of them together."""
+    linear: list[int] = []
     with np.errstate(all="ignore"):
         slopes = curve.slopes(x, start)[1]
-        linear: list[int] = []
         for place in range(len(start)):
-            moved = start.copy()
-            moved[[*linear, place]] += 0.37
-            there = curve.slopes(x, moved)[1]
             columns = [*linear, place]
+            moved = start.copy()
+            moved[columns] += 0.37
+            there = curve.slopes(x, moved)[1]
             if np.allclose(there[:, columns], slopes[:, columns], rtol=1e-9, atol=0):
                 linear.append(place)
-        if not linear:
-            return start
-        at_zero = start.copy()
-        at_zero[linear] = 0.0
-        base = curve.values(x, at_zero)
-    if not (np.isfinite(base).all() and np.isfinite(slopes[:, linear]).all()):
+    return linear
+
+
+def _with_linear_solved(
+    curve: Curve, x: FloatArray, y: FloatArray, start: FloatArray, linear: list[int]
+) -> FloatArray:
+    """A start in which the parameters that the curve is linear in have their best values."""
+    found = start.copy()
+    found[linear] = 0.0
+    with np.errstate(all="ignore"):
+        base, slopes = curve.slopes(x, found)
+    if not (linear and np.isfinite(base).all() and np.isfinite(slopes[:, linear]).all()):
         return start
-    found = at_zero
     found[linear] = np.linalg.lstsq(slopes[:, linear], y - base, rcond=None)[0]
     return found

@@ -116,7 +116,8 @@ class Curve:
 
     @staticmethod
     def _full(values: FloatArray | float, x: FloatArray) -> FloatArray:
-        return np.broadcast_to(np.asarray(values, dtype=float), x.shape)
+        array = np.asarray(values, dtype=float)
+        return array if array.shape == x.shape else np.broadcast_to(array, x.shape)
 
 
 @lru_cache(maxsize=512)

@@ -33,6 +33,8 @@ def without_infinities(slope: Slope) -> Slope:
 
 def scaled(slopes: Slopes, by: FloatArray | float) -> dict[str, Slope]:
     """The slopes of something that changes ``by`` times as much."""
+    if not slopes:  # a number, as half of what stands in a formula is
+        return {}
     return {source: _times(slope, by) for source, slope in slopes.items()}
 
 

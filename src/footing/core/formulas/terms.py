@@ -32,9 +32,13 @@ class Term:
         return self.through(self.values * factor, factor)
 
 
-def _sum(left: Term, right: Term, sign: float = 1.0) -> Term:
-    other = slope.scaled(right.slopes, sign)
-    return Term(left.values + sign * right.values, slope.added(left.slopes, other))
+def _sum(left: Term, right: Term) -> Term:
+    return Term(left.values + right.values, slope.added(left.slopes, right.slopes))
+
+
+def _difference(left: Term, right: Term) -> Term:
+    other = slope.scaled(right.slopes, -1.0)
+    return Term(left.values - right.values, slope.added(left.slopes, other))
 
 
 def _product(left: Term, right: Term) -> Term:
@@ -94,7 +98,7 @@ def chosen_by(condition: Term, then: Term, otherwise: Term) -> Term:
 
 OPERATIONS: dict[str, Callable[[Term, Term], Term]] = {
     "+": _sum,
-    "-": lambda left, right: _sum(left, right, -1.0),
+    "-": _difference,
     "*": _product,
     "/": _quotient,
     "^": _power,
