@@ -193,6 +193,39 @@ def test_what_a_model_gives_is_in_view_however_many_there_are(
     expect(findings.locator("article")).to_be_visible()
 
 
+def test_all_findings_are_in_view_beside_the_graph_and_say_more_when_asked(
+    open_tab: Callable[[Person], Hands], world: World, sled: Tab
+) -> None:
+    fit = sled.view()["fits"][0]["id"]
+    for name in ("again", "third", "fourth", "fifth"):
+        sled.does("add_finding", fit=fit, reading="acceleration", name=name)
+    kept = {"accepted": "2.5", "accepted_uncertainty": "0.1", "symbol": "", "other": None}
+    judged = sled.makes("add_finding", fit=fit, reading="acceleration", name="sixth")
+    sled.does("change_finding", finding=judged, name="sixth", as_size=False, **kept)
+    hands = open_tab(world.heron)
+    hands.opens(f"/studies/{sled.study_id}/graph")
+    page = hands.page
+    findings = page.locator("#card-findings .finding")
+    expect(findings).to_have_count(6)
+    for size in SIZES:
+        page.set_viewport_size(size)
+        assert page.evaluate(TOO_WIDE) == [], size
+        values = findings.locator(".result button").all()
+        assert [is_within_reach(value) for value in values] == [True] * 6, size
+        side = page.locator(".side")
+        if size["width"] > SIZES[-1]["width"]:  # where no finding needs a second line
+            assert side.evaluate("side => side.scrollHeight - side.clientHeight") == 0, size
+    expect(findings.last.locator("summary").first).to_have_text("disagrees")
+    accepted = findings.nth(1).locator("[name=accepted]")
+    expect(accepted).to_be_hidden()
+    findings.nth(1).get_by_text("more", exact=True).click()
+    expect(findings.nth(1)).to_contain_text("again = acceleration = 1.43")
+    expect(findings.nth(1)).to_contain_text("95 %: 1.4")
+    accepted.fill("1.43")
+    accepted.press("Enter")
+    expect(findings.nth(1).locator("summary").first).to_have_text("agrees")
+
+
 def test_a_model_that_gives_nothing_says_so_beside_one_that_does(
     open_tab: Callable[[Person], Hands], world: World, sled: Tab
 ) -> None:

@@ -20,6 +20,10 @@ _LABELS = 66  # least width of the numbers at the vertical axis, so that the gra
 _MARGIN = 8  # pixels
 _PADDING = {"left": 5, "top": 5, "right": 20, "bottom": 5}  # right: half of the last number
 _RESIDUAL_LABELS = 56  # less where the title has a second line
+# what would run into the title is written with a power of ten
+_SHORT = (
+    "length(datum.label) < 8 ? datum.label : datum.value == 0 ? '0' : format(datum.value, '.1~e')"
+)
 
 
 def _live_scale(axis: str) -> alt.Scale:
@@ -118,6 +122,7 @@ def _residual() -> dict[str, Any]:
         scale=alt.Scale(padding=_MARGIN),  # so that no point is cut off at an edge
         axis=alt.Axis(
             tickCount=3,
+            labelExpr=_SHORT,
             minExtent=_RESIDUAL_LABELS,
             maxExtent=_RESIDUAL_LABELS,  # the place is laid out before there are numbers
             titleFontSize=11,
