@@ -182,8 +182,15 @@ def test_what_a_model_gives_is_in_view_however_many_there_are(
         record = hands.card("predicted").get_by_role("button", name="Record").filter(visible=True)
         assert is_within_reach(record.first), size
         assert page.evaluate(TOO_WIDE) == [], size
+    gives = hands.card("predicted").locator("article").filter(visible=True)
+    velocity = gives.locator("li", has_text="velocity x at the start").first
+    expect(gives.locator("li", has_text="acceleration x")).to_be_visible()
+    expect(velocity).to_be_hidden()
+    gives.get_by_text("Where and how fast it starts").click()
+    expect(velocity).to_be_visible()
     models.locator(".model-pick").nth(3).click()
     expect(models.locator(".model-line").nth(3)).to_have_class("model-line in-hand")
+    expect(velocity).to_be_visible()  # a constant velocity gives nothing else
     legs = hands.card("legs").locator("details.leg").filter(visible=True)
     assert legs.evaluate_all("legs => legs.map((leg) => leg.open)") == [False, True]
     findings = page.locator("#card-findings")

@@ -9,7 +9,7 @@ from footing.core.drag import ball_volume, frontal_area, terminal_speed
 from footing.core.effects import Effects
 from footing.core.prediction.chain import Slot
 from footing.core.prediction.laws import LAWS, Drag
-from footing.core.prediction.parameters import parameter
+from footing.core.prediction.parameters import START, parameter
 from footing.core.reading import Symbol
 from footing.studies.model.prediction import Prediction
 
@@ -25,6 +25,7 @@ class PredictedResult:
     key : by which a finding refers to it: ``12.friction`` of a leg, ``g`` of all legs
     name : by which a formula calls it: ``ax2`` of the second leg
     value, unit : in SI units
+    of_start : whether it only says where and how fast the motion starts
     """
 
     key: str
@@ -34,6 +35,7 @@ class PredictedResult:
     value: float
     unit: Unit
     effects: Effects
+    of_start: bool = False
 
 
 def results_of(prediction: Prediction) -> list[PredictedResult]:
@@ -83,6 +85,7 @@ def _of_slot(prediction: Prediction, slot: Slot) -> PredictedResult:
         prediction.values[slot],
         prediction.unit_of(slot),
         prediction.effects_of(slot),
+        slot.name in START,
     )
 
 

@@ -76,13 +76,17 @@ class LegShape(TypedDict):
 
 
 class ModelResultShape(TypedDict):
-    """A number that a model gives, and by what name formulas call it."""
+    """A number that a model gives, and by what name formulas call it.
+
+    of_start : whether it only says where and how fast the motion starts
+    """
 
     key: str
     name: str
     title: str
     symbol: list[list[str]]
     text: str
+    of_start: bool
 
 
 class GhostShape(TypedDict):

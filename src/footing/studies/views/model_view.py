@@ -199,6 +199,7 @@ def _result(result: PredictedResult) -> ModelResultShape:
         "title": result.title,
         "symbol": [list(result.symbol)],
         "text": findings.measured(measured.value, measured.uncertainty, str(unit)),
+        "of_start": result.of_start,
     }
 
 

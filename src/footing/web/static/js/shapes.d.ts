@@ -1016,13 +1016,14 @@ export interface LegShape {
   problem: string;
 }
 
-/** A number that a model gives, and by what name formulas call it. */
+/** A number that a model gives, and by what name formulas call it. of_start : whether it only says where and how fast the motion starts */
 export interface ModelResultShape {
   key: string;
   name: string;
   title: string;
   symbol: string[][];
   text: string;
+  of_start: boolean;
 }
 
 /** Where a model is in each frame that it goes over. x, y : in pixels; leg : by its number; values : by lane, in its unit */
