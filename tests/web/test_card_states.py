@@ -11,6 +11,8 @@ from footing.studies.school.labs import AskedFinding, LabWords, ask_for, change_
 from footing.studies.steps import Step
 from footing.web.cards import cards
 from footing.web.steps import cards_of
+from tests.studies.modelling import predicted
+from tests.studies.motions import ENDS
 from tests.studies.steps import Tab
 
 Edit = Callable[[Tab, int], object]
@@ -281,3 +283,21 @@ def test_what_adds_nothing_to_an_uncertainty_is_named_without_its_size(filmed: T
     filmed.does("add_finding", fit=fit, reading="velocity", name="v")
     said = cards(Step.GRAPH, filmed.view(), {"own_formulas": []}).html["findings"]
     assert re.search(r"· scale [0-9.]+ \(100 %\), fit, marks that err together \(0 %\)", said)
+
+
+def test_what_moves_is_asked_for_only_by_laws_that_rest_on_it(filmed: Tab) -> None:
+    footage = filmed.view()["footage"]["id"]
+    length = filmed.makes("add_known_length", footage=footage, frame=0, **ENDS)
+    filmed.does("type_known_length", known_length=length, length="1.00", unit="m")
+    body = filmed.makes("add_body", footage=footage, name="cone")
+    marks = [[n, 50.0 + n, 20.0 + 2 * n] for n in range(12)]
+    filmed.does("place_marks", body=body, marks=marks)
+
+    def at_model() -> set[str]:
+        return {card.key for card in cards_of(Step.MODEL, filmed.view())}
+
+    predicted(filmed, body, footage, "constant velocity", "steady")
+    assert "legs" in at_model()
+    assert "moves" not in at_model()
+    predicted(filmed, body, footage, "quadratic drag", "with air")
+    assert "moves" in at_model()

@@ -75,6 +75,12 @@ def _has_a_model(view: SharedShape) -> bool:
     return bool(view["models"] and view["models"]["models"])
 
 
+def _asks_what_moves(view: SharedShape) -> bool:
+    """Whether a law rests on what moves: its mass, its size, the air around it."""
+    models = view["models"]["models"] if view["models"] else ()
+    return any(model["common"] or model["air"] or model["doubt"] for model in models)
+
+
 def _gives_something(view: SharedShape) -> bool:
     models = view["models"]
     return models is not None and any(model["results"] for model in models["models"])
@@ -253,7 +259,7 @@ RAIL: tuple[RailStep, ...] = (
             Card("models", _has_models),
             Card("predicted", _gives_something),
             Card("legs", _has_a_model),
-            Card("moves", _has_a_model),
+            Card("moves", _asks_what_moves),
             Card("air", _has_a_model, card_states.air),
             _findings(_has_findings),
             Card("passages", _is_film, card_states.passages),
