@@ -12,7 +12,7 @@ from typing import Any
 
 import altair as alt
 
-from footing.studies.views.graph_spec import ACROSS, FIGURES, FONT, SPECS, UP
+from footing.studies.views.graph_spec import ACROSS, FIGURES, FONT, LOCALE, SPECS, UP
 
 _INK, _SOFT, _RULE = "#1E2723", "#5C665F", "#D9D2C3"
 _SPRUCE = "#1F5B4A"
@@ -151,7 +151,12 @@ def _finished(chart: Any) -> dict[str, Any]:
     made: dict[str, Any] = (
         chart.properties(width="container", height="container")
         .add_params(*params)
-        .configure(background="transparent", font=FONT, padding=_PADDING)
+        .configure(
+            background="transparent",
+            font=FONT,
+            padding=_PADDING,
+            locale=alt.Locale.from_dict(LOCALE),
+        )
         .configure_view(stroke=_RULE)
         .configure_axis(
             grid=True,

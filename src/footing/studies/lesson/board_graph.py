@@ -12,7 +12,7 @@ from pydantic import JsonValue
 
 from footing.core import pooling
 from footing.studies.lesson.board import Entry, Pool, pairs_of
-from footing.studies.views.graph_spec import FIGURES, FONT
+from footing.studies.views.graph_spec import FIGURES, FONT, LOCALE
 
 Spec = dict[str, JsonValue]
 _INK, _SOFT, _SPRUCE, _LICHEN, _OCHRE, _RULE = (
@@ -219,6 +219,7 @@ def whole(layers: Sequence[JsonValue], rows: Sequence[JsonValue], *, height: flo
         "layer": list(layers),
         "config": {
             "font": FONT,
+            "locale": LOCALE,
             "axis": {
                 "labelFont": FIGURES,
                 "labelFontSize": 14,

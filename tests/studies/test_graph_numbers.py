@@ -1,11 +1,11 @@
-"""Residuals below a graph: what is the computer's own rounding is none, and numbers have room."""
+"""Numbers at graphs: readable, with room beside the titles; rounding is no residual."""
 
 import re
 
 import pytest
 import vl_convert
 
-from footing.studies.views.graph_spec import residual_spec
+from footing.studies.views.graph_spec import main_spec, residual_spec
 from tests.studies.sheets import column, fit_of
 from tests.studies.steps import Tab
 
@@ -35,5 +35,19 @@ def test_numbers_at_the_residuals_do_not_run_into_the_title(size: float) -> None
     assert len(labels) >= 2
     assert max(map(len, labels)) <= _LONGEST
     assert len(set(labels)) == len(labels)
-    numbers = [float(label.replace("−", "-").replace(",", "")) for label in labels]
+    numbers = [float(label.replace("−", "-")) for label in labels]
     assert 0.3 * size <= max(numbers) <= 2 * size
+
+
+def test_thousands_have_no_comma_that_could_begin_decimals() -> None:
+    rows = [{"x": 400 * k, "y": 1080 - 200 * k, "size": 26, "series": "1"} for k in range(5)]
+    drawn = {**main_spec("x (px)", "y (px)"), "width": 600, "height": 300}
+    drawn["params"] = [
+        {**one, "value": {"x_high": 1920, "y_high": 1080}.get(one["name"], one["value"])}
+        for one in drawn["params"]
+    ]
+    drawn["datasets"] = {"points": rows}
+    svg = vl_convert.vegalite_to_svg(drawn, vl_version="6.4")
+    labels = re.findall(r'text-anchor="(?:end|middle)"[^>]*>([^<]+)<', svg)
+    assert "1000" in labels
+    assert not any("," in label for label in labels)
