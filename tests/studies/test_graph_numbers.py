@@ -20,9 +20,15 @@ def test_what_is_left_by_rounding_alone_is_nothing(tab: Tab) -> None:
     keys = {axis: column(tab, sheet, axis)["key"] for axis in "tx"}
     fit = tab.makes("add_fit", sheet=sheet, x=keys["t"], y=keys["x"], curve="line")
     assert [left for *_, left in fit_of(tab, sheet, fit)["residuals"]] == [0.0] * 9
+    parameters = fit_of(tab, sheet, fit)["parameters"]
+    assert [(one["text"], one["interval"]) for one in parameters] == [
+        ("0.7000", "0.7000"),
+        ("0.1000", "0.1000"),
+    ]
     tab.does("set_cells", sheet=sheet, row=3, column=x, cells=[["0.2400001"]])
     left = [left for *_, left in fit_of(tab, sheet, fit)["residuals"]]
     assert max(map(abs, left)) == pytest.approx(1e-7, rel=0.3)
+    assert " … " in fit_of(tab, sheet, fit)["parameters"][0]["interval"]
 
 
 @pytest.mark.parametrize("size", [3e-13, 2e-6, 0.004, 0.3, 40.0, 6e5])

@@ -169,7 +169,7 @@ def measured(value: float, uncertainty: float, unit: str = "") -> str:
         return significant(value) + suffix
     if uncertainty == inf:
         return f"{significant(value)} ± ∞{suffix}"
-    if not _is_stated(value, uncertainty):
+    if not is_stated(value, uncertainty):
         return significant(value) + suffix
     shown, beside, power = _digits(value, uncertainty)
     pair = f"{shown} ± {beside}"
@@ -178,13 +178,13 @@ def measured(value: float, uncertainty: float, unit: str = "") -> str:
 
 def stated(value: float, uncertainty: float) -> str:
     """Print the uncertainty alone, with the digits that `measured` gives it; empty without one."""
-    if not _is_stated(value, uncertainty):
+    if not is_stated(value, uncertainty):
         return ""
     _, beside, power = _digits(value, uncertainty)
     return beside + power
 
 
-def _is_stated(value: float, uncertainty: float) -> bool:
+def is_stated(value: float, uncertainty: float) -> bool:
     """Whether an uncertainty is finite and more than round-off."""
     return isfinite(uncertainty) and uncertainty > _ROUND_OFF * abs(value)
 

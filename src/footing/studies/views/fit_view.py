@@ -273,10 +273,10 @@ def _same_points(one: FitResult, other: FitResult) -> bool:
 
 
 def interval(low: float, high: float) -> str:
-    """The ends of an interval with sensible digits."""
+    """The ends of an interval with sensible digits; one number where it is mere round-off."""
     half = (high - low) / 2
-    if not half > 0:
-        return findings.significant(low)
+    if not half > 0 or (isfinite(half) and not findings.is_stated(low, half)):
+        return findings.significant((low + high) / 2)
     largest = max(abs(low), abs(high))
     if not isfinite(half):
         return "without limit"
