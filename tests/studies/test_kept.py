@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from footing.store import shelf
 from footing.studies.model.kept import Kept
 from footing.studies.report.report import report_of
 from footing.studies.steps import Step
@@ -48,7 +49,8 @@ def every_kept() -> list[Kept[Any]]:
 
 
 def forget() -> None:
-    """As in a process that has just begun."""
+    """As in a process that has just begun, and finds nothing that another has worked out."""
+    shelf._opened.clear()
     states._kept.clear()
     for kept in every_kept():
         kept._latest.clear()
