@@ -156,10 +156,12 @@ def test_a_server_that_does_not_stop_is_an_error(
     cluster.__enter__()
     frozen = head_of(folder / "pg")
     os.kill(frozen, signal.SIGSTOP)
-    with monkeypatch.context() as hurry:
-        hurry.setenv("PGCTLTIMEOUT", "1")
-        with pytest.raises(FootingError, match="does not shut down"):
-            cluster.__exit__()
-    os.kill(frozen, signal.SIGCONT)
+    try:
+        with monkeypatch.context() as hurry:
+            hurry.setenv("PGCTLTIMEOUT", "1")
+            with pytest.raises(FootingError, match="does not shut down"):
+                cluster.__exit__()
+    finally:
+        os.kill(frozen, signal.SIGCONT)
     cluster.__exit__()
     assert cluster.running_url is None

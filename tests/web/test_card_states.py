@@ -12,7 +12,6 @@ from footing.studies.steps import Step
 from footing.web.cards import cards
 from footing.web.steps import cards_of
 from tests.studies.modelling import predicted
-from tests.studies.motions import ENDS
 from tests.studies.steps import Tab
 
 Edit = Callable[[Tab, int], object]
@@ -273,22 +272,53 @@ def test_what_is_done_is_folded_and_says_so(filmed: Tab) -> None:
     assert 'id="card-lengths"' in after
 
 
-def test_what_adds_nothing_to_an_uncertainty_is_named_without_its_size(filmed: Tab) -> None:
-    footage = filmed.view()["footage"]["id"]
-    known_length(filmed, footage)
-    body = filmed.makes("add_body", footage=footage, name="cone")
+def moving_evenly(tab: Tab) -> int:
+    """A line through a body that moves evenly; gives the fit."""
+    footage = tab.view()["footage"]["id"]
+    known_length(tab, footage)
+    body = tab.makes("add_body", footage=footage, name="cone")
     marks = [[n, 50 + 4 * n + 0.01 * (n % 2), 100] for n in range(8)]
-    filmed.does("place_marks", body=body, marks=marks)
-    fit = filmed.makes("add_fit", body=body, x="t", y="x", curve="line")
+    tab.does("place_marks", body=body, marks=marks)
+    return tab.makes("add_fit", body=body, x="t", y="x", curve="line")
+
+
+def said_of_findings(tab: Tab) -> str:
+    return cards(Step.GRAPH, tab.view(), {"own_formulas": []}).html["findings"]
+
+
+def test_of_several_findings_the_newest_is_open_and_what_is_split_is_told_in_full(
+    filmed: Tab,
+) -> None:
+    fit = moving_evenly(filmed)
+    first = filmed.makes("add_finding", fit=fit, reading="velocity", name="v")
+    second = filmed.makes("add_finding", fit=fit, reading="velocity", name="again")
+    said = said_of_findings(filmed)
+    assert said.count('class="own-finding" open') == 1
+    older, newest = said.split('data-finding="')[1:]
+    assert 'own-finding" open' in newest
+    assert said.count('class="finding brief"') == 1
+    assert ">more</summary>" in older
+
+    change = {"finding": first, "name": "v", "as_size": False, "symbol": ""}
+    filmed.does("change_finding", **change, accepted="77", other=None)
+    assert ">disagrees</summary>" in said_of_findings(filmed)
+    filmed.does("change_finding", **change, accepted="77", other=second)
+    said = said_of_findings(filmed)  # it agrees with the other one
+    assert "Disagrees with 77" in said
+    assert "Agrees with again" in said
+    assert "finding brief" not in said
+
+
+def test_what_adds_nothing_to_an_uncertainty_is_named_without_its_size(filmed: Tab) -> None:
+    fit = moving_evenly(filmed)
     filmed.does("add_finding", fit=fit, reading="velocity", name="v")
-    said = cards(Step.GRAPH, filmed.view(), {"own_formulas": []}).html["findings"]
+    said = said_of_findings(filmed)
     assert re.search(r"· scale [0-9.]+ \(100 %\), fit, marks that err together \(0 %\)", said)
 
 
 def test_what_moves_is_asked_for_only_by_laws_that_rest_on_it(filmed: Tab) -> None:
     footage = filmed.view()["footage"]["id"]
-    length = filmed.makes("add_known_length", footage=footage, frame=0, **ENDS)
-    filmed.does("type_known_length", known_length=length, length="1.00", unit="m")
+    known_length(filmed, footage)
     body = filmed.makes("add_body", footage=footage, name="cone")
     marks = [[n, 50.0 + n, 20.0 + 2 * n] for n in range(12)]
     filmed.does("place_marks", body=body, marks=marks)

@@ -16,7 +16,7 @@ from scipy import special
 from footing.core.arrays import FloatArray
 from footing.core.fitting import interval_factor
 
-_ROUND_OFF = 1e-11
+ROUND_OFF = 1e-11
 _LARGE = 1e7  # from which a power of ten is clearer
 _MOST_DECIMALS = 6  # in a table
 _NEGATIVE_ZERO = re.compile(r"^-(0(?:\.0*)?)$", re.MULTILINE)
@@ -186,7 +186,7 @@ def stated(value: float, uncertainty: float) -> str:
 
 def is_stated(value: float, uncertainty: float) -> bool:
     """Whether an uncertainty is finite and more than round-off."""
-    return isfinite(uncertainty) and uncertainty > _ROUND_OFF * abs(value)
+    return isfinite(uncertainty) and uncertainty > ROUND_OFF * abs(value)
 
 
 def _digits(value: float, uncertainty: float) -> tuple[str, str, str]:
@@ -220,7 +220,7 @@ def measured_to(value: float, uncertainty: float, digits: int, unit: str = "") -
     power = 1.0 if -3 <= exponent < 5 else 10.0**exponent
     decimals = digits - 1 - (exponent if power == 1.0 else 0)
     said = number(value / power, decimals)
-    if uncertainty > _ROUND_OFF * abs(value):
+    if uncertainty > ROUND_OFF * abs(value):
         least = uncertainty_decimals(uncertainty / power)
         said += f" ± {number(uncertainty / power, max(decimals, least))}"
         said = said if power == 1.0 else f"({said})"

@@ -22,7 +22,6 @@ from footing.words.choices import reason_of
 from footing.words.readings import intercept_sentence, label_of
 
 _SHOWN_RESIDUALS = 4000
-_ROUNDING = 1e-12  # times the largest value: what is left below that is the computer's own
 _MORE = 1.05  # times what the fit alone says, from which both are shown
 
 
@@ -236,7 +235,7 @@ def _correlations(outcome: Fit) -> list[list[str]]:
 def _residuals(result: FitResult, outcome: Fit) -> list[list[float]]:
     assert result.points is not None
     every = -(-len(result.points.x) // _SHOWN_RESIDUALS)
-    rounding = _ROUNDING * float(np.abs(result.points.y).max())
+    rounding = findings.ROUND_OFF * float(np.abs(result.points.y).max())
     left = np.where(np.abs(outcome.residuals) <= rounding, 0.0, outcome.residuals)
     columns = (result.points.numbers, result.points.x, left)
     rows = zip(*(column[::every].tolist() for column in columns), strict=True)

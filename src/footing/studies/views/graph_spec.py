@@ -9,11 +9,13 @@ from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any, Literal
 
+from pydantic import JsonValue
+
 SPECS = Path(__file__).with_name("graph_specs.json")
 ACROSS, UP = "title across", "title up"  # where the titles of the axes are put in
 FONT, FIGURES = "Atkinson Hyperlegible Next, sans-serif", "IBM Plex Mono, monospace"
 # no commas among thousands: where a comma begins the decimals, 1,000 is 1
-LOCALE: dict[str, Any] = {
+LOCALE: dict[str, JsonValue] = {
     "number": {"decimal": ".", "thousands": "", "grouping": [3], "currency": ["", ""]}
 }
 _REMEMBERED = 100  # pairs of titles
